@@ -1,0 +1,97 @@
+"""Holds on the composition, as a weight a step for every coefficient.
+
+A hold is a limit on the denoiser's estimate, not a mix with the finished take: at every step the estimate is
+pulled toward the source as this seed bends it. The weight of one step is the total weight spread over the
+schedule; without that the pull accumulates and a hold of .5 acts like .9.
+"""
+
+import math
+
+import cv2
+import numpy as np
+
+from ..arrays import Bands, Float, Mask, f32
+from ..jit import kernel
+from .octaves import PRIOR_LIGHT, at_octave, octave_of
+from .schedule import SIGMA_MIN
+
+# Octaves up to the first belong to lines, from the second on to shapes; between, both.
+_LINES_END, _SHAPES_BEGIN = 1.0, 2.5
+_FIRM = 0.999
+_MOST = math.log(1000)
+
+
+@kernel
+def _weights(energy, near, out, firmness, inverse_prior, share):  # type: ignore[no-untyped-def]
+    for y in range(out.shape[0]):
+        for x in range(out.shape[1]):
+            salience = math.sqrt(max(energy[y, x], f32(0))) * inverse_prior - f32(0.35)
+            salience = min(max(salience, f32(0)), f32(2)) * near[y, x]
+            pull = min((f32(0.6) + f32(2.2) * salience) * firmness, f32(_MOST))
+            out[y, x] = min(pull * share, f32(1))
+
+
+def _firmness(hold: float) -> float:
+    return -math.log(1 - min(hold, _FIRM))
+
+
+def mixed_hold(lines: float, shapes: float, octave: float) -> float:
+    """The structure hold at an octave: lines where fine, shapes where coarse."""
+    t = min(max((octave - _LINES_END) / (_SHAPES_BEGIN - _LINES_END), 0.0), 1.0)
+    return lines + (shapes - lines) * t * t * (3 - 2 * t)
+
+
+def _near_edges(image: Float, height: int) -> Float:
+    """1 on the strongest fifth of the edges, falling off over three pixels of the reference size."""
+    small = cv2.GaussianBlur(image, (0, 0), 1.0, borderType=cv2.BORDER_REFLECT)
+    energy = np.zeros(small.shape[:2], f32)
+    for k in range(3):
+        channel = np.ascontiguousarray(small[..., k])
+        energy += cv2.Scharr(channel, cv2.CV_32F, 1, 0) ** 2 + cv2.Scharr(channel, cv2.CV_32F, 0, 1) ** 2
+    weak = energy < max(float(np.percentile(energy[::2, ::2], 80)), 1e-9)
+    if weak.all():
+        return np.zeros(small.shape[:2], f32)
+    distance = cv2.distanceTransform(weak.astype(np.uint8), cv2.DIST_L2, 3) * (2 * 341 / max(height, 1))
+    near: Float = np.exp(-((distance / 3) ** 2)).astype(f32)
+    return near
+
+
+def hold_weights(
+    bent: Bands, image: Float, ground: Mask | None, lines: float, shapes: float, sigma_start: float
+) -> list[Float]:
+    """Weight a step of the structure hold, (h_b, w_b) for every band.
+
+    Parameters
+    ----------
+    bent : pyramid of the source as the seed bends it. image : the same, (h, w, 3).
+    ground : flat ground of the source, held more firmly so that it stays calm; or None.
+    lines, shapes : 0 (free) to 1 (kept). sigma_start : noise level of the first step.
+    """
+    height, width = image.shape[:2]
+    if lines <= 0 and shapes <= 0:
+        return [np.zeros(band.shape[1:], f32) for band in bent]
+    share = 1 / max(math.log(sigma_start / SIGMA_MIN), 1.0)
+    half = cv2.resize(image, (max(width // 2, 1), max(height // 2, 1)), interpolation=cv2.INTER_AREA)
+    near = _near_edges(half, min(height, width))
+    calm = None if ground is None else ground.astype(f32)
+    weights = []
+    for b, band in enumerate(bent):
+        octave = octave_of(b, height, width)
+        hold = mixed_hold(lines, shapes, octave)
+        out: Float = np.empty(band.shape[1:], f32)
+        if b == len(bent) - 1:
+            out[:] = min(_firmness(hold) * share, 1.0)
+        else:
+            energy = np.einsum("kij,kij->ij", band, band)
+            for _ in range(3):
+                energy = cv2.blur(energy, (3, 3))
+            size = (out.shape[1], out.shape[0])
+            edges = cv2.resize(near, size, interpolation=cv2.INTER_LINEAR) if octave < 1.5 else np.ones_like(out)
+            inverse = f32(1 / (1.2 * at_octave(PRIOR_LIGHT, octave)))
+            _weights(energy, edges, out, f32(_firmness(hold)), inverse, f32(share))
+        if calm is not None:
+            firm = min(3 * _firmness(hold) * share, 1.0)
+            coverage = cv2.resize(calm, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)
+            np.maximum(out, firm * coverage, out=out)
+        weights.append(out)
+    return weights

@@ -1,0 +1,106 @@
+"""The painted track: denoised around the painter's rendering."""
+
+import math
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ..arrays import Bands, Float, f32
+from .octaves import guided_at, trust_at
+from .pyramid import build, collapse
+from .samplers import Update
+from .shrink import centre_on_paint, move_to_paint, paint_step
+
+if TYPE_CHECKING:
+    from ..looks.base import Look
+    from .restyle import ContentTrack
+
+# Before the first rendering the track is believed to have begun no higher than this.
+_BEGAN = 2.2
+_DEEP_OCTAVE = 1.5
+_CHROMA_OCTAVE = 2.5
+
+
+class PaintedTrack:
+    """State of the painted track, band by band.
+
+    D_b = G_b + (1 - w_b) U(x - G)_b with w_b = sigma^2 / (sigma^2 + t_b^2), G the guided rendering and U the
+    denoiser: the residual around the rendering is denoised, never the marks themselves.
+    """
+
+    def __init__(self, content: "ContentTrack", look: "Look", gamma: float, guidance: float, colours: float) -> None:
+        self.content = content
+        plan = content.plan
+        softer = guidance**-0.25
+        self.trust, self.push, self.colour, self.chroma = [], [], [], []
+        for b, octave in enumerate(plan.octaves):
+            deep = octave > _DEEP_OCTAVE
+            self.trust.append(trust_at(octave) * softer * (look.deep_trust if deep else 1.0))
+            self.push.append(f32((gamma - 1) * guided_at(octave) * (look.deep_push if deep else 1.0)))
+            # Coarse chroma is pushed less: a whole picture must not run away in hue.
+            full = gamma**0.8
+            self.colour.append(f32(full if b < plan.levels else 1 + (full - 1) * 0.8))
+            self.chroma.append(f32(0 if look.owns_colour or octave <= _CHROMA_OCTAVE else 0.85 * colours))
+        count = plan.levels + 1
+        self.state: Bands = []
+        self.before: Bands = []
+        self.asleep = [False] * count
+        self.paint: Bands | None = None
+
+    def begin(self, i: int) -> None:
+        """Take the content track's state; sleeping bands in closed form."""
+        sigma = self.content.plan.sigmas[i]
+        for b in range(self.content.plan.levels + 1):
+            awake = self.content.awake(b)
+            state = self.content.state[b]
+            self.state.append(state.copy() if state is not None else self.content.noisy(b, sigma))
+            self.before.append(self.content.estimate[b].copy())
+            self.asleep[b] = not awake
+
+    def show(self, rendering: Float, i: int) -> None:
+        """A new rendering (3, h, w). The first also moves the state to where it would stand by now."""
+        plan = self.content.plan
+        first = self.paint is None
+        self.paint = build(rendering, plan.levels)
+        if not first:
+            return
+        sigma = plan.sigmas[i]
+        began = min(plan.sigmas[0], _BEGAN)
+        for b in range(plan.levels + 1):
+            t2 = self.trust[b] ** 2
+            rho = math.sqrt((sigma**2 + t2) / (began**2 + t2))
+            centre_on_paint(
+                self.state[b], self.before[b], self.content.estimate[b], self.paint[b], self.push[b], self.colour[b],
+                f32(rho), f32(t2 / (sigma**2 + t2)),
+            )  # fmt: skip
+
+    def step(self, i: int, update: Update) -> None:
+        """Denoise around the rendering and move every band."""
+        assert self.paint is not None
+        content, plan = self.content, self.content.plan
+        sigma, last = plan.sigmas[i], plan.levels
+        coefficients = np.array([update.keep, update.gain, update.now, update.before], f32)
+        for b in range(last, -1, -1):
+            paint, estimate = self.paint[b], content.estimate[b]
+            if self.asleep[b]:
+                if sigma > plan.wake_at[b] and i < plan.count - 1:
+                    ratio = f32(plan.sigmas[i + 1] / sigma)
+                    move_to_paint(self.state[b], self.before[b], paint, estimate, ratio, self.push[b], self.colour[b])
+                    continue
+                self.asleep[b] = False
+            t2 = self.trust[b] ** 2
+            paint_step(
+                self.state[b], paint, estimate, content.ground.prior[b], content.gate_above(b), content.gate[b],
+                self.before[b], content.source.bands[b], self.chroma[b], coefficients, plan.noise(sigma, b),
+                plan.floors[b], f32(t2 / (sigma**2 + t2)), self.push[b], self.colour[b], b == last - 1, b == 0,
+                b == last, plan.residue_gain(sigma),
+            )  # fmt: skip
+
+    def add_noise(self, fresh: Bands, sigma: float) -> None:
+        for b, state in enumerate(self.state):
+            if not self.asleep[b]:
+                state += f32(sigma) * fresh[b]
+
+    def picture(self) -> Float:
+        """The finished planar picture."""
+        return collapse(self.state)

@@ -1,0 +1,256 @@
+"""The denoiser's row kernels: one pass a band, with the sampler's update fused in.
+
+Each detail coefficient keeps the share of itself that signal explains (a Wiener gain): the local energy of
+its neighbourhood over what noise would give, gated by the energy that survived in the band above and by
+joint significance over the three channels.
+
+Sources
+-------
+1. M. Mihcak et al., "Low-complexity image denoising based on statistical modeling of wavelet coefficients",
+   1999 (local-variance shrinkage).
+2. L. Sendur, I. Selesnick, "Bivariate shrinkage functions exploiting interscale dependency", 2002.
+"""
+
+import numpy as np
+
+from ..arrays import f32
+from ..jit import kernel
+
+# 7 taps, three boxes of 3: variance 2.0, close to a Gaussian of 1.4 px.
+_T0, _T1, _T2, _T3 = f32(7 / 27), f32(6 / 27), f32(3 / 27), f32(1 / 27)
+_ZERO, _ONE = f32(0), f32(1)
+# Energy must exceed this multiple of the noise to count in full: less leaves coloured speckle.
+_SIGNIFICANT = f32(1.9)
+_PRIOR_SHARE = f32(0.22)
+_CAP = f32(25)
+_GATE_FLOOR, _GATE_SPAN, _GATE_AT = f32(0.25), f32(0.75), f32(0.8)
+# A hold pulls the opponent channels less than lightness, or paint could not recolour.
+_CHROMA_HELD = f32(0.6)
+
+
+@kernel
+def _mirror(i, n):  # type: ignore[no-untyped-def]
+    if n == 1:
+        return 0
+    if i < 0:
+        i = -i
+    if i >= n:
+        i = 2 * n - 2 - i
+    return min(max(i, 0), n - 1)
+
+
+@kernel
+def _vertical_energy(a0, a1, a2, a3, a4, a5, a6, out, w):  # type: ignore[no-untyped-def]
+    for x in range(w):
+        out[x + 3] = (
+            _T0 * (a3[x] * a3[x])
+            + _T1 * (a2[x] * a2[x] + a4[x] * a4[x])
+            + _T2 * (a1[x] * a1[x] + a5[x] * a5[x])
+            + _T3 * (a0[x] * a0[x] + a6[x] * a6[x])
+        )
+
+
+@kernel
+def _horizontal(t, out, w):  # type: ignore[no-untyped-def]
+    for k in range(1, 4):
+        t[3 - k] = t[3 + min(k, w - 1)]
+        t[w + 2 + k] = t[w + 2 - min(k, w - 1)]
+    for x in range(w):
+        out[x] = _T0 * t[x + 3] + _T1 * (t[x + 2] + t[x + 4]) + _T2 * (t[x + 1] + t[x + 5]) + _T3 * (t[x] + t[x + 6])
+
+
+@kernel
+def _parent_row(parent, y, out, row, w):  # type: ignore[no-untyped-def]
+    """A row of the band above at twice the size, bilinear; coarse sample i sits on fine sample 2i."""
+    rows, columns = parent.shape
+    upper = min(y >> 1, rows - 1)
+    lower = min((y >> 1) + (y & 1), rows - 1)
+    for x in range(columns):
+        row[x] = f32(0.5) * (parent[upper, x] + parent[lower, x])
+    row[columns] = row[columns - 1]
+    for x in range((w + 1) // 2):
+        out[2 * x] = row[x]
+        out[2 * x + 1] = f32(0.5) * (row[x] + row[x + 1])
+
+
+@kernel
+def _gain_row(e0, e1, e2, prior, gate, gain, out, noise, floor, y, w, hand_on):  # type: ignore[no-untyped-def]
+    """Gains of one row for three channels; `out` takes the gate for the band below."""
+    i0, i1, i2 = _ONE / noise[0], _ONE / noise[1], _ONE / noise[2]
+    for x in range(w):
+        joint = (e0[x] * i0 + e1[x] * i1 + e2[x] * i2) * f32(1 / 3) - _SIGNIFICANT
+        half = min(max(joint, _ZERO), _ONE) * f32(0.5)
+        for k in range(3):
+            energy = e0[x] if k == 0 else (e1[x] if k == 1 else e2[x])
+            n = noise[k]
+            p = prior[k, y, x]
+            excess = max(energy - _SIGNIFICANT * n, _ZERO) + max(energy - n, _ZERO) * half
+            excess *= _GATE_FLOOR + _GATE_SPAN * gate[k, x]
+            signal = min(excess, _CAP * max(p, floor[k])) + _PRIOR_SHARE * p
+            g = signal / (signal + n)
+            gain[k, x] = g
+            if hand_on:
+                out[k, y, x] = min(g * g * energy / (_GATE_AT * p + f32(1e-9)), _ONE)
+
+
+@kernel
+def content_estimate(c, prior, gate_above, gate, estimate, noise, floor, first):  # type: ignore[no-untyped-def]
+    """Denoise one band without updating the state (used where a smoother runs before the update)."""
+    _, h, w = c.shape
+    column = np.empty(w + 8, np.float32)
+    energy = np.empty((3, w), np.float32)
+    gain = np.empty((3, w), np.float32)
+    above = np.ones((3, w + 2), np.float32)
+    row = np.empty(w + 4, np.float32)
+    for y in range(h):
+        for k in range(3):
+            a = c[k]
+            _vertical_energy(
+                a[_mirror(y - 3, h)], a[_mirror(y - 2, h)], a[_mirror(y - 1, h)], a[y],
+                a[_mirror(y + 1, h)], a[_mirror(y + 2, h)], a[_mirror(y + 3, h)], column, w,
+            )  # fmt: skip
+            _horizontal(column, energy[k], w)
+            if not first:
+                _parent_row(gate_above[k], y, above[k], row, w)
+        _gain_row(energy[0], energy[1], energy[2], prior, above, gain, gate, noise, floor, y, w, True)
+        for k in range(3):
+            for x in range(w):
+                estimate[k, y, x] = c[k, y, x] * gain[k, x]
+
+
+@kernel
+def hold_and_update(estimate, c, before, hold, bent, source, chroma, step):  # type: ignore[no-untyped-def]
+    """Pull the estimate toward the source, then update the state; both in place.
+
+    hold : (h, w) weight a step; bent : the source as this seed bends it; source : as it is.
+    chroma : weight a step of the colour hold; step : keep, gain, now, before of `samplers.Update`.
+    """
+    _, h, w = estimate.shape
+    keep, gain, now, old = step[0], step[1], step[2], step[3]
+    for k in range(3):
+        share = _ONE if k == 0 else _CHROMA_HELD
+        colour = _ZERO if k == 0 else chroma
+        for y in range(h):
+            for x in range(w):
+                v = estimate[k, y, x]
+                v = v + share * hold[y, x] * (bent[k, y, x] - v)
+                v = v + colour * (source[k, y, x] - v)
+                c[k, y, x] = keep * c[k, y, x] + gain * (now * v - old * before[k, y, x])
+                estimate[k, y, x] = v
+
+
+@kernel
+def content_step(  # type: ignore[no-untyped-def]
+    c, out, prior, gate_above, gate, estimate, hold, bent, source, chroma, step, noise, floor, first, last
+):
+    """`content_estimate` and `hold_and_update` in one pass; the new state goes to `out`."""
+    _, h, w = c.shape
+    keep, gain_, now, old = step[0], step[1], step[2], step[3]
+    column = np.empty(w + 8, np.float32)
+    energy = np.empty((3, w), np.float32)
+    gain = np.empty((3, w), np.float32)
+    above = np.ones((3, w + 2), np.float32)
+    row = np.empty(w + 4, np.float32)
+    for y in range(h):
+        for k in range(3):
+            a = c[k]
+            _vertical_energy(
+                a[_mirror(y - 3, h)], a[_mirror(y - 2, h)], a[_mirror(y - 1, h)], a[y],
+                a[_mirror(y + 1, h)], a[_mirror(y + 2, h)], a[_mirror(y + 3, h)], column, w,
+            )  # fmt: skip
+            _horizontal(column, energy[k], w)
+            if not first:
+                _parent_row(gate_above[k], y, above[k], row, w)
+        _gain_row(energy[0], energy[1], energy[2], prior, above, gain, gate, noise, floor, y, w, not last)
+        for k in range(3):
+            share = _ONE if k == 0 else _CHROMA_HELD
+            colour = _ZERO if k == 0 else chroma
+            for x in range(w):
+                v = c[k, y, x] * gain[k, x]
+                v = v + share * hold[y, x] * (bent[k, y, x] - v)
+                v = v + colour * (source[k, y, x] - v)
+                out[k, y, x] = keep * c[k, y, x] + gain_ * (now * v - old * estimate[k, y, x])
+                estimate[k, y, x] = v
+
+
+@kernel
+def paint_step(  # type: ignore[no-untyped-def]
+    x_, paint, content, prior, gate_above, gate, before, source, chroma, step, noise, floor, doubt, push, colour,
+    first, last, low, low_gain,
+):  # fmt: skip
+    """Painted track of one band, in place: denoise around the guided rendering, mix, hold colour, update.
+
+    doubt : how far the denoised residual is believed; push, colour : guidance of lightness and chroma;
+    low : the residue, whose gain `low_gain` is fixed. A ring of eight rows stays in the first cache level.
+    """
+    _, h, w = x_.shape
+    keep, gain_, now, old = step[0], step[1], step[2], step[3]
+    column = np.empty(w + 8, np.float32)
+    energy = np.empty((3, w), np.float32)
+    gain = np.empty((3, w), np.float32)
+    above = np.ones((3, w + 2), np.float32)
+    row = np.empty(w + 4, np.float32)
+    rest = np.empty((3, 8, w), np.float32)
+    guided = np.empty((3, 8, w), np.float32)
+    for y in range(-3, h):
+        ahead = y + 3
+        if ahead < h:
+            for k in range(3):
+                p = push if k == 0 else _ZERO
+                m = _ONE if k == 0 else colour
+                for x in range(w):
+                    r = paint[k, ahead, x]
+                    v = m * r + p * (r - content[k, ahead, x])
+                    guided[k, ahead & 7, x] = v
+                    rest[k, ahead & 7, x] = x_[k, ahead, x] - v
+        if y < 0:
+            continue
+        if low:
+            for k in range(3):
+                for x in range(w):
+                    gain[k, x] = low_gain[k]
+        else:
+            for k in range(3):
+                a = rest[k]
+                _vertical_energy(
+                    a[_mirror(y - 3, h) & 7], a[_mirror(y - 2, h) & 7], a[_mirror(y - 1, h) & 7], a[y & 7],
+                    a[_mirror(y + 1, h) & 7], a[_mirror(y + 2, h) & 7], a[_mirror(y + 3, h) & 7], column, w,
+                )  # fmt: skip
+                _horizontal(column, energy[k], w)
+                if not first:
+                    _parent_row(gate_above[k], y, above[k], row, w)
+            _gain_row(energy[0], energy[1], energy[2], prior, above, gain, gate, noise, floor, y, w, not last)
+        for k in range(3):
+            held = _ZERO if k == 0 else chroma
+            for x in range(w):
+                v = guided[k, y & 7, x] + doubt * (rest[k, y & 7, x] * gain[k, x])
+                v = v + held * (source[k, y, x] - v)
+                x_[k, y, x] = keep * x_[k, y, x] + gain_ * (now * v - old * before[k, y, x])
+                before[k, y, x] = v
+
+
+@kernel
+def move_to_paint(x_, before, paint, content, ratio, push, colour):  # type: ignore[no-untyped-def]
+    """A sleeping band in closed form: the state goes the share 1 - ratio of its way to the guided rendering."""
+    for k in range(3):
+        p = push if k == 0 else _ZERO
+        m = _ONE if k == 0 else colour
+        for y in range(x_.shape[1]):
+            for x in range(x_.shape[2]):
+                v = m * paint[k, y, x] + p * (paint[k, y, x] - content[k, y, x])
+                x_[k, y, x] = ratio * x_[k, y, x] + (_ONE - ratio) * v
+                before[k, y, x] = v
+
+
+@kernel
+def centre_on_paint(x_, before, content, paint, push, colour, rho, believed):  # type: ignore[no-untyped-def]
+    """Where the painted track would stand by now had it started with the first step (closed form)."""
+    for k in range(3):
+        p = push if k == 0 else _ZERO
+        m = _ONE if k == 0 else colour
+        for y in range(x_.shape[1]):
+            for x in range(x_.shape[2]):
+                u = content[k, y, x]
+                v = m * paint[k, y, x] + p * (paint[k, y, x] - u)
+                x_[k, y, x] += (_ONE - rho) * (v - u)
+                before[k, y, x] = v + believed * rho * (u - v)

@@ -1,0 +1,51 @@
+"""Plain filters that painters share."""
+
+import math
+
+import cv2
+import numpy as np
+
+from ...arrays import Float, f32
+from ...engine.smooth import bilateral
+
+
+def blur(x: Float, sigma: float) -> Float:
+    """Gaussian blur of (h, w) or (h, w, c); large ones through a smaller picture."""
+    if sigma <= 0.2:
+        return x
+    if sigma < 5 or min(x.shape[:2]) < 64:
+        plain: Float = cv2.GaussianBlur(x, (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
+        return plain
+    factor = 2 if sigma < 9 else 4 if sigma < 20 else 8
+    height, width = x.shape[:2]
+    rows, columns = -(-height // factor), -(-width // factor)
+    sides = (0, rows * factor - height, 0, columns * factor - width)
+    padded = cv2.copyMakeBorder(x, *sides, cv2.BORDER_REFLECT) if any(sides) else x
+    small = cv2.resize(padded, (columns, rows), interpolation=cv2.INTER_AREA)
+    rest = max((sigma / factor) ** 2 - 0.25, 0.25)
+    small = cv2.GaussianBlur(small, (0, 0), math.sqrt(rest), borderType=cv2.BORDER_REFLECT)
+    full = cv2.resize(small, (columns * factor, rows * factor), interpolation=cv2.INTER_LINEAR)
+    return np.ascontiguousarray(full[:height, :width])
+
+
+def soften(lab: Float, times: int, spread: float, reach: float) -> Float:
+    """Edge-keeping smoothing of a picture (h, w, 3): `reach` pixels, `spread` in OKLab."""
+    radius = 2
+    dilation = max(1, round(reach * 0.75))
+    if dilation > 2:
+        radius, dilation = 3, max(1, round(reach * 0.5))
+    stack = np.ascontiguousarray(np.moveaxis(lab, 2, 0))
+    for _ in range(times):
+        stack = bilateral(stack, radius, dilation, spread, reach)
+    merged: Float = cv2.merge(list(stack))
+    return merged
+
+
+def displaced(image: Float, dx: Float, dy: Float) -> Float:
+    """The picture as seen through a displacement in pixels."""
+    height, width = image.shape[:2]
+    xs, ys = np.meshgrid(np.arange(width, dtype=f32), np.arange(height, dtype=f32))
+    moved: Float = cv2.remap(
+        image, xs + dx.astype(f32), ys + dy.astype(f32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT
+    )
+    return moved

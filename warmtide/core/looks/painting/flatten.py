@@ -1,0 +1,119 @@
+"""Texture flattening and smooth label maps.
+
+Sources
+-------
+1. L. Xu et al., "Structure extraction from texture via relative total variation", 2012.
+2. D. Min et al., "Fast global image smoothing based on weighted least squares", 2014 (separable solver).
+3. B. Merriman, J. Bence, S. Osher, "Diffusion generated motion by mean curvature", 1992 (threshold dynamics).
+"""
+
+import cv2
+import numpy as np
+
+from ...arrays import Float, Int, f32
+from ...jit import kernel
+from .filters import blur
+
+_CHANNELS = np.array([1, 1.8, 1.8], f32)
+
+
+@kernel
+def _solve_rows(values, weights, strength):  # type: ignore[no-untyped-def]
+    """Rows of (I + strength * L) u = values, tridiagonal, in place."""
+    rows, columns, channels = values.shape
+    carry = np.empty(columns, np.float32)
+    for i in range(rows):
+        right = strength * weights[i, 0]
+        pivot = f32(1) + right
+        carry[0] = -right / pivot
+        for k in range(channels):
+            values[i, 0, k] /= pivot
+        for j in range(1, columns):
+            left = strength * weights[i, j - 1]
+            right = strength * weights[i, j] if j < columns - 1 else f32(0)
+            scale = f32(1) / (f32(1) + left + right + left * carry[j - 1])
+            carry[j] = -right * scale
+            for k in range(channels):
+                values[i, j, k] = (values[i, j, k] + left * values[i, j - 1, k]) * scale
+        for j in range(columns - 2, -1, -1):
+            for k in range(channels):
+                values[i, j, k] -= carry[j] * values[i, j + 1, k]
+
+
+def _solve(image: Float, across: Float, down: Float, strength: float, rounds: int = 2) -> Float:
+    u = np.array(image, dtype=f32, order="C", copy=True)
+    down_t = np.ascontiguousarray(down.T)
+    for t in range(rounds):
+        share = f32(1.5 * strength * 4.0 ** (rounds - 1 - t) / (4.0**rounds - 1))
+        _solve_rows(u, across, share)
+        turned = np.ascontiguousarray(u.transpose(1, 0, 2))
+        _solve_rows(turned, down_t, share)
+        u = np.ascontiguousarray(turned.transpose(1, 0, 2))
+    return u
+
+
+def flatten(lab: Float, reach: float, strength: float, rounds: int = 4) -> Float:
+    """Take texture away and keep structure.
+
+    Parameters
+    ----------
+    reach : size of texture in pixels. strength : .0002 (slight) to .001 (broad planes).
+    """
+    u = lab * _CHANNELS
+    for k in range(rounds):
+        sigma = max(reach * 0.72**k, 0.6)
+        smooth = blur(u, sigma)
+        weights = []
+        for axis in (1, 0):
+            edge = [slice(None)] * 3
+            edge[axis] = slice(-1, None)
+            fine = np.abs(np.diff(u, axis=axis, append=u[tuple(edge)])).mean(-1)
+            broad = np.abs(np.diff(smooth, axis=axis, append=smooth[tuple(edge)])).mean(-1)
+            weights.append((1 / np.maximum(broad, 0.003) / np.maximum(fine, 0.02)).astype(f32))
+        u = _solve(u, weights[0], weights[1], strength)
+    return (u / _CHANNELS).astype(f32)
+
+
+def tone_steps(light: Float, count: int, reach: float, rounds: int = 7) -> Int:
+    """Label map of `count` tones with smooth outlines: blurred indicators minus tone cost, rounds of argmax."""
+    centres = (np.arange(count) + 0.5) / count
+    cost = (np.clip(light, 0, 1)[None] - centres[:, None, None].astype(f32)) ** 2
+    labels = cost.argmin(0)
+    cost = np.minimum(cost / f32(0.02), 3) * f32(0.5)
+    for i in range(rounds):
+        sigma = reach * (1.25 if i < rounds // 2 else 1.0)
+        scores = np.stack([blur((labels == k).astype(f32), sigma) - cost[k] for k in range(count)])
+        following = scores.argmax(0)
+        settled = float((following != labels).mean()) < 2e-4
+        labels = following
+        if settled:
+            break
+    return labels.astype(np.int32)
+
+
+def without_islands(labels: Int, count: int, area: float) -> Int:
+    """Connected parts smaller than `area` pixels take the label around them."""
+    for _ in range(3):
+        small = np.zeros(labels.shape, np.uint8)
+        for k in range(count):
+            parts, ids, stats, _ = cv2.connectedComponentsWithStats((labels == k).astype(np.uint8), connectivity=4)
+            tiny = stats[:, cv2.CC_STAT_AREA] < area
+            tiny[0] = False
+            if parts > 1 and tiny.any():
+                small |= tiny[ids].astype(np.uint8)
+        if not small.any() or small.all():
+            return labels
+        _, nearest = cv2.distanceTransformWithLabels(small, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+        values = np.zeros(int(nearest.max()) + 1, np.int32)
+        kept = small == 0
+        values[nearest[kept]] = labels[kept]
+        labels = np.where(kept, labels, values[nearest]).astype(np.int32)
+    return labels
+
+
+def soft_labels(labels: Int, count: int, sigma: float, sharp: float = 9.0) -> Float:
+    """Anti-aliased weight of each label, (count, h, w), summing to 1."""
+    weights = np.stack([np.exp(f32(sharp) * blur((labels == k).astype(f32), sigma)) for k in range(count)])
+    present = np.array([bool((labels == k).any()) for k in range(count)])
+    weights[~present] = 0
+    return (weights / weights.sum(0)).astype(f32)

@@ -1,0 +1,1 @@
+"""What a take kept of its source."""

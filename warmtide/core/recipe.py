@@ -1,0 +1,104 @@
+"""The recipe of a take: the frozen models that every part of the program shares."""
+
+import hashlib
+import json
+from typing import Any, Self
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from .engine.samplers import TITLES
+from .errors import BadInput
+
+ENGINE_VERSION = "1"
+SIZES = (64, 2048)
+
+_RIGHT = {
+    "strength": "Strength goes from 0 (source) to 1 (look)",
+    "guidance": "Guidance goes from 1 (plain) to 30 (breaks up)",
+    "seed": "A seed is a whole number from 0 to 4294967295",
+    "steps": "Steps go from 1 to 150",
+    "size": "Size is the long side in pixels, from 64 to 2048",
+    "look_weight": "A look's weight goes from 0 to 1.5",
+    "lines": "The hold on lines goes from 0 to 1",
+    "shapes": "The hold on shapes goes from 0 to 1",
+    "colours": "The hold on colours goes from 0 to 1",
+    "prompt": "A prompt has at most 2000 characters",
+    "avoid": "An avoid list has at most 2000 characters",
+}
+
+
+class Holds(BaseModel):
+    """How firmly the source is kept, 0 (free) to 1 (kept)."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    lines: float = Field(0.7, ge=0, le=1)
+    shapes: float = Field(0.7, ge=0, le=1)
+    colours: float = Field(0.3, ge=0, le=1)
+
+
+class Recipe(BaseModel):
+    """Everything that decides a take but the source."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    look: str = Field("watercolour", max_length=64)
+    look_weight: float = Field(1.0, ge=0, le=1.5)
+    prompt: str = Field("", max_length=2000)
+    avoid: str = Field("", max_length=2000)
+    strength: float = Field(0.6, ge=0, le=1)
+    guidance: float = Field(5.0, ge=1, le=30)
+    seed: int = Field(7, ge=0, le=4294967295)
+    steps: int = Field(20, ge=1, le=150)
+    sampler: str = "dpm++2m"
+    holds: Holds = Holds()
+    size: int = Field(512, ge=SIZES[0], le=SIZES[1])
+
+    @model_validator(mode="after")
+    def _known_sampler(self) -> Self:
+        if self.sampler not in TITLES:
+            raise ValueError(f"there is no sampler {self.sampler!r}; use one of {', '.join(TITLES)}")
+        return self
+
+    def canonical(self) -> str:
+        """JSON with sorted keys and rounded numbers: equal recipes give equal text."""
+        return json.dumps(_rounded(self.model_dump()), sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+
+    def changed(self, **changes: Any) -> "Recipe":
+        """The recipe with some fields replaced; `lines`, `shapes` and `colours` reach into the holds."""
+        holds = {name: changes.pop(name) for name in ("lines", "shapes", "colours") if name in changes}
+        values = {**self.model_dump(), **changes}
+        values["holds"] = {**values["holds"], **holds}
+        return recipe_from(values)
+
+
+def _rounded(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: _rounded(item) for key, item in value.items()}
+    return round(value, 6) + 0.0 if isinstance(value, float) else value
+
+
+def sentence(error: ValidationError) -> str:
+    """One sentence for the first thing that is wrong with a recipe."""
+    first = error.errors()[0]
+    name = str(first["loc"][-1]) if first["loc"] else ""
+    if name in _RIGHT:
+        return f"{_RIGHT[name]}; {first['input']!r} is not in that range."
+    if first["type"] == "extra_forbidden":
+        return f"A recipe has no field {name!r}."
+    message = str(first["msg"]).removeprefix("Value error, ")
+    return f"{message[0].upper()}{message[1:]}."
+
+
+def recipe_from(values: dict[str, Any]) -> Recipe:
+    """A recipe from plain values, or `BadInput` with one sentence."""
+    try:
+        return Recipe.model_validate(values)
+    except ValidationError as error:
+        raise BadInput(sentence(error)) from None
+
+
+def take_key(source_key: str, recipe: Recipe) -> str:
+    """Name of a take: the same source pixels, recipe and engine version give the same picture."""
+    text = f"{ENGINE_VERSION}\n{source_key}\n{recipe.canonical()}"
+    return hashlib.sha256(text.encode()).hexdigest()
