@@ -1,90 +1,48 @@
 """The command line: the same core, without the web."""
 
-import json
 import sys
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 
 import typer
 
-from .core.arrays import Byte
-from .core.engine.cache import SharedCache
 from .core.errors import BadInput
-from .core.finish.sheet import contact_sheet
-from .core.framing import Framing, frame
-from .core.image import Picture, decode, png
-from .core.job import Rendered, render
-from .core.looks.registry import looks as all_looks
-from .core.readings.measure import measure as measure_take
-from .core.recipe import Recipe, recipe_from
-from .core.sweep import Span, expand, parse_values
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, rich_markup_mode=None, pretty_exceptions_enable=False)
 
 Image = Annotated[Path, typer.Argument(help="the picture to restyle")]
-LookName = Annotated[str, typer.Option("--look", help="a look's name, as `warmtide looks` lists them")]
-Text = Annotated[str, typer.Option(help="words, kept in the recipe; this engine does not read them yet")]
+Words = Annotated[str, typer.Option(help="kept in the recipe; this engine does not read words yet")]
 AsJson = Annotated[bool, typer.Option("--json", help="print one JSON object")]
-WORDS_NOTE = "Prompt and avoid are kept in the recipe, but this engine does not read words yet."
-
-
-def _read(path: Path) -> Picture:
-    try:
-        return decode(path.read_bytes())
-    except OSError as error:
-        raise BadInput(f"{path} can't be read ({error.strerror}); name a picture file.") from None
-
-
-def _write(path: Path, data: bytes) -> None:
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_bytes(data)
-    except OSError as error:
-        raise BadInput(f"{path} can't be written ({error.strerror}); name a place that can.") from None
-
-
-def _say(done: int, steps: int) -> None:
-    if sys.stderr.isatty():
-        print(f"\r{done} of {steps}", end="" if done < steps else "\n", file=sys.stderr, flush=True)
-
-
-def _saved(rendered: Rendered, recipe: Recipe, source: str) -> bytes:
-    return png(rendered.picture, {"recipe": recipe.model_dump(), "key": rendered.key, "source": source})
+Size = Annotated[int, typer.Option(help="long side in pixels, 64 to 2048")]
 
 
 @app.command()
 def restyle(
     image: Image,
     out: Annotated[Path, typer.Option("-o", help="the PNG to write")],
-    look: LookName = "watercolour",
-    look_weight: float = 1.0,
-    prompt: Text = "",
-    avoid: Text = "",
-    strength: float = 0.6,
-    guidance: float = 5.0,
+    look: Annotated[str, typer.Option(help="a look's name, as `warmtide looks` lists them")] = "watercolour",
+    look_weight: Annotated[float, typer.Option(help="how far the painter goes, 0 to 1.5")] = 1.0,
+    prompt: Words = "",
+    avoid: Words = "",
+    strength: Annotated[float, typer.Option(help="0 returns the source, 1 ignores it")] = 0.6,
+    guidance: Annotated[float, typer.Option(help="how hard the look pulls, 1 to 30")] = 5.0,
     seed: int = 7,
-    steps: int = 20,
-    sampler: str = "dpm++2m",
-    size: int = 512,
+    steps: Annotated[int, typer.Option(help="strength x steps are run")] = 20,
+    sampler: Annotated[str, typer.Option(help="dpm++2m, euler or euler-ancestral")] = "dpm++2m",
+    size: Size = 512,
     hold_lines: float = 0.7,
     hold_shapes: float = 0.7,
     hold_colours: float = 0.3,
     as_json: AsJson = False,
 ) -> None:
     """Restyle one picture."""
-    holds = {"lines": hold_lines, "shapes": hold_shapes, "colours": hold_colours}
-    recipe = recipe_from(
-        dict(look=look, look_weight=look_weight, prompt=prompt, avoid=avoid, strength=strength, guidance=guidance,
-             seed=seed, steps=steps, sampler=sampler, size=size, holds=holds)
+    from . import commands
+
+    commands.restyle(
+        image, out, as_json, look=look, look_weight=look_weight, prompt=prompt, avoid=avoid, strength=strength,
+        guidance=guidance, seed=seed, steps=steps, sampler=sampler, size=size, lines=hold_lines, shapes=hold_shapes,
+        colours=hold_colours,
     )  # fmt: skip
-    source = frame(_read(image).rgba, Framing(), recipe.size)
-    rendered = render(source, recipe, _say)
-    _write(out, _saved(rendered, recipe, image.name))
-    if prompt or avoid:
-        print(WORDS_NOTE, file=sys.stderr)
-    height, width = rendered.picture.shape[:2]
-    result = {"seconds": rendered.seconds, "size": [width, height], "key": rendered.key, "readings": rendered.readings}
-    print(json.dumps(result) if as_json else f"{out}: {width} x {height}, {rendered.seconds:.2f} s")
 
 
 @app.command()
@@ -93,79 +51,43 @@ def sweep(
     out: Annotated[Path, typer.Option("-o", help="the folder to write")],
     look: Annotated[str, typer.Option(help="one look, or several by comma")] = "watercolour",
     look_weight: str = "1.0",
-    prompt: Text = "",
-    avoid: Text = "",
-    strength: str = "0.6",
+    prompt: Words = "",
+    avoid: Words = "",
+    strength: Annotated[str, typer.Option(help="0.2..0.9/8 is eight values, 0.3,0.6 a list")] = "0.6",
     guidance: str = "5",
     seed: str = "7",
     steps: str = "20",
     sampler: str = "dpm++2m",
-    size: int = 512,
+    size: Size = 512,
     hold_lines: str = "0.7",
     hold_shapes: str = "0.7",
     hold_colours: str = "0.3",
     as_json: AsJson = False,
 ) -> None:
-    """Restyle one picture over spans: 0.2..0.9/8 is eight values, 3,6,9 a list."""
-    given: dict[str, list[Any]] = {
-        "look": look.split(","), "sampler": sampler.split(","),
-        **{name: parse_values(text, name) for name, text in (
-            ("seed", seed), ("guidance", guidance), ("steps", steps), ("look_weight", look_weight),
-            ("lines", hold_lines), ("shapes", hold_shapes), ("colours", hold_colours), ("strength", strength),
-        )},
-    }  # fmt: skip
-    spans = [Span(control=name, values=tuple(values)) for name, values in given.items() if len(values) > 1]
-    first = recipe_from(dict(prompt=prompt, avoid=avoid, size=size))
-    base = first.changed(**{name: values[0] for name, values in given.items()})
-    recipes = expand(base, spans)
-    source = frame(_read(image).rgba, Framing(), size)
-    cache = SharedCache()
-    cells: list[tuple[str, Byte]] = []
-    takes = []
-    for number, recipe in enumerate(recipes, 1):
-        rendered = render(source, recipe, None, cache)
-        name = f"take-{number:03d}.png"
-        _write(out / name, _saved(rendered, recipe, image.name))
-        values = {**recipe.model_dump(), **recipe.holds.model_dump()}
-        cells.append((", ".join(f"{s.control} {values[s.control]}" for s in spans), rendered.picture))
-        entry = {"file": name, "recipe": recipe.model_dump(), "key": rendered.key, "seconds": rendered.seconds}
-        takes.append({**entry, "readings": rendered.readings})
-        _say(number, len(recipes))
-    columns = len(spans[-1].values) if spans else 1
-    _write(out / "sheet.png", png(contact_sheet(source, cells, columns)))
-    report = json.dumps({"source": image.name, "takes": takes}, indent=None if as_json else 1)
-    _write(out / "readings.json", report.encode())
-    if prompt or avoid:
-        print(WORDS_NOTE, file=sys.stderr)
-    print(report if as_json else f"{out}: {len(takes)} takes, sheet.png, readings.json")
+    """Restyle one picture over spans; write every take, sheet.png and readings.json."""
+    from . import commands
+
+    commands.sweep(
+        image, out, as_json, {"prompt": prompt, "avoid": avoid, "size": size}, look=look, sampler=sampler, seed=seed,
+        guidance=guidance, steps=steps, look_weight=look_weight, lines=hold_lines, shapes=hold_shapes,
+        colours=hold_colours, strength=strength,
+    )  # fmt: skip
 
 
 @app.command()
 def measure(source: Path, take: Path, as_json: AsJson = False) -> None:
     """Read a take against its source."""
-    taken = frame(_read(take).rgba, Framing(), max(_read(take).rgba.shape[:2]))
-    framed = frame(_read(source).rgba, Framing(), max(taken.shape[:2]))
-    readings = measure_take(framed, taken)
-    del readings["version"]
-    if as_json:
-        print(json.dumps(readings))
-    else:
-        print(f"composition kept {readings['composition']}, colour kept {readings['colour']}")
+    from . import commands
+
+    commands.measure(source, take, as_json)
 
 
 @app.command()
 def looks(as_json: AsJson = False) -> None:
     """List the looks."""
-    found = [
-        {"name": look.name, "category": look.category, "kinds": list(look.kinds), "description": look.description,
-         "strengths": list(look.strengths)}
-        for look in all_looks().values()
-    ]  # fmt: skip
-    if as_json:
-        print(json.dumps({"looks": found}))
-        return
-    for look in found:
-        print(f"{look['name']:14} {look['category']:9} {look['description']}")
+    from . import commands
+
+    commands.looks(as_json)
 
 
 @app.command()
@@ -174,11 +96,12 @@ def serve(
     port: int = 8765,
     data: Annotated[Path | None, typer.Option(help="where the database and the pictures are kept")] = None,
     workers: Annotated[int | None, typer.Option(help="worker processes; one a core if not given")] = None,
+    prepare: Annotated[bool, typer.Option("--prepare", help="make the database and the demo study, then end")] = False,
 ) -> None:
     """Start the database, the server and the workers."""
     from .launch import launch
 
-    raise typer.Exit(launch(host, port, data, workers))
+    raise typer.Exit(launch(host, port, data, workers, prepare))
 
 
 @app.command()

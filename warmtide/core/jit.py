@@ -22,7 +22,10 @@ try:
 except OSError:
     os.environ.setdefault("NUMBA_CACHE_DIR", f"/tmp/warmtide-kernels-{os.getuid()}")
 
+import cv2  # noqa: E402
 from numba import njit  # noqa: E402
+
+cv2.setNumThreads(1)
 
 Function = TypeVar("Function", bound=Callable[..., Any])
 

@@ -1,0 +1,144 @@
+"""The tables."""
+
+import uuid
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import BigInteger, DateTime, ForeignKey, Index, String, UniqueConstraint
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+TAKE_STATES = ("queued", "running", "done", "failed", "stopped")
+MARKS = ("keep", "maybe", "drop")
+
+
+def _now() -> datetime:
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    type_annotation_map = {dict[str, Any]: JSONB, list[Any]: JSONB, datetime: DateTime(timezone=True)}  # noqa: RUF012
+
+
+class Study(Base):
+    """One piece of work."""
+
+    __tablename__ = "study"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    name: Mapped[str] = mapped_column(String(200))
+    demo: Mapped[bool] = mapped_column(default=False)
+    created: Mapped[datetime] = mapped_column(default=_now)
+    touched: Mapped[datetime] = mapped_column(default=_now, index=True)
+    sources: Mapped[list["Source"]] = relationship(
+        back_populates="study", order_by="Source.created", cascade="all, delete-orphan"
+    )
+    sweeps: Mapped[list["Sweep"]] = relationship(
+        back_populates="study", order_by="Sweep.created", cascade="all, delete-orphan"
+    )
+
+
+class Source(Base):
+    """An image to restyle, with its framing. `original` names the file's bytes as they came."""
+
+    __tablename__ = "source"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(300))
+    original: Mapped[str] = mapped_column(String(64))
+    format: Mapped[str] = mapped_column(String(10))
+    width: Mapped[int]
+    height: Mapped[int]
+    has_alpha: Mapped[bool]
+    notes: Mapped[list[Any]]
+    framing: Mapped[dict[str, Any]]
+    created: Mapped[datetime] = mapped_column(default=_now)
+    study: Mapped[Study] = relationship(back_populates="sources")
+
+
+class RecipeRow(Base):
+    """A recipe; `digest` is the hash of its canonical JSON, so equal recipes are one row."""
+
+    __tablename__ = "recipe"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    digest: Mapped[str] = mapped_column(String(64), unique=True)
+    body: Mapped[dict[str, Any]]
+
+
+class Sweep(Base):
+    """A base recipe with spans, planned at one moment."""
+
+    __tablename__ = "sweep"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
+    source_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
+    recipe_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("recipe.id"))
+    spans: Mapped[list[Any]]
+    created: Mapped[datetime] = mapped_column(default=_now)
+    study: Mapped[Study] = relationship(back_populates="sweeps")
+    source: Mapped[Source] = relationship()
+    recipe: Mapped[RecipeRow] = relationship()
+    cells: Mapped[list["Cell"]] = relationship(
+        back_populates="sweep", order_by="Cell.position", cascade="all, delete-orphan"
+    )
+
+
+class Take(Base):
+    """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once."""
+
+    __tablename__ = "take"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    key: Mapped[str] = mapped_column(String(64), unique=True)
+    source_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("source.id", ondelete="SET NULL"), index=True)
+    recipe_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("recipe.id"))
+    state: Mapped[str] = mapped_column(String(10), default="queued")
+    engine: Mapped[str] = mapped_column(String(20))
+    width: Mapped[int]
+    height: Mapped[int]
+    step: Mapped[int] = mapped_column(default=0)
+    steps: Mapped[int] = mapped_column(default=0)
+    image: Mapped[str | None] = mapped_column(String(64))
+    preview: Mapped[str | None] = mapped_column(String(64))
+    bytes: Mapped[int] = mapped_column(default=0)
+    seconds: Mapped[float | None]
+    expected: Mapped[float] = mapped_column(default=0.0)
+    readings: Mapped[dict[str, Any] | None]
+    fault: Mapped[str | None]
+    job_id: Mapped[int | None] = mapped_column(BigInteger)
+    created: Mapped[datetime] = mapped_column(default=_now)
+    finished: Mapped[datetime | None]
+    recipe: Mapped[RecipeRow] = relationship()
+    source: Mapped[Source | None] = relationship()
+
+    __table_args__ = (Index("take_state", "state"),)
+
+
+class Cell(Base):
+    """A take's place in a sweep; one take may stand in several sweeps."""
+
+    __tablename__ = "cell"
+
+    sweep_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("sweep.id", ondelete="CASCADE"), primary_key=True)
+    position: Mapped[int] = mapped_column(primary_key=True)
+    take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id"), index=True)
+    sweep: Mapped[Sweep] = relationship(back_populates="cells")
+    take: Mapped[Take] = relationship()
+
+
+class Mark(Base):
+    """The artist's judgement of a take in a study."""
+
+    __tablename__ = "mark"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
+    take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"))
+    value: Mapped[str | None] = mapped_column(String(10))
+    note: Mapped[str] = mapped_column(String(2000), default="")
+    changed: Mapped[datetime] = mapped_column(default=_now)
+
+    __table_args__ = (UniqueConstraint("study_id", "take_id", name="mark_once"),)

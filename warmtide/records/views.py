@@ -1,0 +1,37 @@
+"""Records as plain values for events and answers: what a browser needs to draw a take."""
+
+import uuid
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.ext.asyncio import AsyncSession
+
+from .models import Cell, Sweep, Take
+
+
+def take_view(take: Take) -> dict[str, Any]:
+    """A take as JSON; `recipe` must be loaded."""
+    return {
+        "id": str(take.id),
+        "key": take.key,
+        "state": take.state,
+        "step": take.step,
+        "steps": take.steps,
+        "width": take.width,
+        "height": take.height,
+        "seconds": take.seconds,
+        "expected": take.expected,
+        "bytes": take.bytes,
+        "readings": take.readings,
+        "fault": take.fault,
+        "recipe": take.recipe.body,
+        "created": take.created.isoformat(),
+    }
+
+
+async def studies_of(session: AsyncSession, take_id: uuid.UUID) -> list[str]:
+    """Studies in whose sweeps a take stands."""
+    rows = await session.scalars(
+        select(Sweep.study_id).join(Cell, Cell.sweep_id == Sweep.id).where(Cell.take_id == take_id).distinct()
+    )
+    return [str(row) for row in rows]

@@ -1,0 +1,88 @@
+"""The application."""
+
+import asyncio
+import contextlib
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+import structlog
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, Response
+from fastapi.staticfiles import StaticFiles
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+
+from .. import __version__
+from ..log import configure
+from ..records.database import Database
+from ..records.store import ImageStore
+from ..settings import settings
+from ..work.planning import Framer
+from ..work.queue import make_app as make_queue
+from ..work.queue import requeue_orphans, revive_stalled
+from . import choices, events, guards, studies, sweeps, takes
+from .services import Services
+
+log = structlog.get_logger()
+_CARE_SECONDS = 3.0
+
+
+async def _care(services: Services) -> None:
+    """Take up what a lost worker left behind."""
+    while True:
+        try:
+            revived = await revive_stalled(services.queue)
+            async with services.database.sessions.begin() as session:
+                orphans = await requeue_orphans(services.queue, session)
+            if revived or orphans:
+                log.info("takes taken up again", stalled=revived, orphans=orphans)
+        except Exception as error:
+            log.warning("care failed", error=str(error))
+        await asyncio.sleep(_CARE_SECONDS)
+
+
+@contextlib.asynccontextmanager
+async def _life(app: FastAPI) -> AsyncIterator[None]:
+    chosen = settings()
+    database = Database(chosen.database)
+    store = ImageStore(chosen.store)
+    queue = make_queue(chosen.database)
+    async with queue.open_async():
+        services = Services(database, store, Framer(store), queue, events.Events(chosen.database))
+        app.state.services = services
+        tasks = [asyncio.create_task(services.events.listen()), asyncio.create_task(_care(services))]
+        yield
+        services.events.close()
+        for task in tasks:
+            task.cancel()
+        await asyncio.gather(*tasks, return_exceptions=True)
+    await database.close()
+
+
+def _serve_frontend(app: FastAPI, folder: Path) -> None:
+    index = folder / "index.html"
+    if (folder / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=folder / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    async def page(path: str) -> Response:
+        """Every address of the interface is the one page; unknown addresses of the programming interface are not."""
+        if path.startswith("api/") or path == "api":
+            return guards.problem(404, "There is nothing at this address; docs/http.md lists what there is.")
+        if path in ("favicon.svg",) and (folder / path).is_file():
+            return FileResponse(folder / path)
+        if not index.is_file():
+            return guards.problem(503, "The interface is not built; run ./start --prepare.")
+        return FileResponse(index, headers={"Cache-Control": "no-cache"})
+
+
+def create_app() -> FastAPI:
+    configure()
+    app = FastAPI(title="Warm Tide", version=__version__, lifespan=_life, docs_url=None, redoc_url=None,
+                  openapi_url="/api/openapi.json")  # fmt: skip
+    guards.install(app)
+    hosts = [host.strip() for host in settings().hosts.split(",")]
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts, www_redirect=False)
+    for module in (studies, sweeps, takes, choices, events):
+        app.include_router(module.router, prefix="/api")
+    _serve_frontend(app, settings().frontend)
+    return app

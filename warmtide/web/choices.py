@@ -1,0 +1,43 @@
+"""What the controls offer, and how the program is."""
+
+from fastapi import APIRouter, Response
+from prometheus_client import CONTENT_TYPE_LATEST, generate_latest
+from sqlalchemy import func, select
+
+from .. import __version__
+from ..core.engine.samplers import TITLES
+from ..core.looks.registry import looks
+from ..core.recipe import ENGINE_VERSION, Recipe
+from ..core.sweep import TAKES_LIMIT
+from ..records.models import Take
+from .schemas import Choices, Health, LookView, SamplerView
+from .services import Session, Shared
+
+router = APIRouter(tags=["program"])
+
+
+@router.get("/choices")
+async def choices() -> Choices:
+    return Choices(
+        looks=[
+            LookView(
+                name=look.name, title=look.title, category=look.category, kinds=list(look.kinds),
+                description=look.description, strengths=look.strengths,
+            )
+            for look in looks().values()
+        ],
+        samplers=[SamplerView(name=name, title=title) for name, title in TITLES.items()],
+        takes_limit=TAKES_LIMIT,
+        defaults=Recipe(),
+    )  # fmt: skip
+
+
+@router.get("/health")
+async def health(session: Session, shared: Shared) -> Health:
+    waiting = await session.scalar(select(func.count()).where(Take.state.in_(("queued", "running"))))
+    return Health(version=__version__, engine=ENGINE_VERSION, workers=shared.workers, queued=waiting or 0)
+
+
+@router.get("/metrics", response_class=Response)
+async def metrics() -> Response:
+    return Response(generate_latest(), media_type=CONTENT_TYPE_LATEST)

@@ -1,0 +1,44 @@
+"""What the routes share, made once when the server starts."""
+
+import os
+from collections.abc import AsyncIterator
+from dataclasses import dataclass
+from typing import Annotated
+
+import procrastinate
+from fastapi import Depends, Request
+from sqlalchemy.ext.asyncio import AsyncSession
+
+from ..records.database import Database
+from ..records.store import ImageStore
+from ..work.planning import Framer
+from .events import Events
+
+
+@dataclass
+class Services:
+    database: Database
+    store: ImageStore
+    framer: Framer
+    queue: procrastinate.App
+    events: Events
+
+    @property
+    def workers(self) -> int:
+        return int(os.environ.get("WARMTIDE_WORKERS", os.cpu_count() or 1))
+
+
+def services(request: Request) -> Services:
+    found: Services = request.app.state.services
+    return found
+
+
+async def session(request: Request) -> AsyncIterator[AsyncSession]:
+    """A session whose transaction is kept when the route returns and rolled back when it raises."""
+    async with services(request).database.sessions() as opened, opened.begin():
+        yield opened
+
+
+Shared = Annotated[Services, Depends(services)]
+# Closed before the answer goes out, so that what a client reads next holds what it has just changed.
+Session = Annotated[AsyncSession, Depends(session, scope="function")]

@@ -1,0 +1,200 @@
+"""Studies and their sources."""
+
+import asyncio
+from pathlib import PurePath
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Form, HTTPException, Query, Response, UploadFile
+from sqlalchemy import case, func, select
+from sqlalchemy.ext.asyncio import AsyncSession
+from sqlalchemy.orm import selectinload
+
+from ..core.framing import Framing
+from ..core.image import FILE_LIMIT, decode, png
+from ..records.models import Cell, Mark, Source, Study, Sweep, Take
+from ..records.views import take_view
+from .schemas import (
+    MarkChange,
+    MarkView,
+    SourceChange,
+    SourceView,
+    StudyCard,
+    StudyChange,
+    StudyView,
+    SweepView,
+    TakeView,
+)
+from .services import Services, Session, Shared
+
+router = APIRouter(tags=["studies"])
+_FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
+
+
+def source_view(source: Source) -> SourceView:
+    return SourceView.model_validate(
+        {name: getattr(source, name) for name in SourceView.model_fields if name != "framing"}
+        | {"framing": Framing.model_validate(source.framing)}
+    )
+
+
+def sweep_view(sweep: Sweep) -> SweepView:
+    return SweepView.model_validate(
+        {
+            "id": sweep.id,
+            "source_id": sweep.source_id,
+            "recipe": sweep.recipe.body,
+            "spans": sweep.spans,
+            "created": sweep.created,
+            "takes": [TakeView.model_validate(take_view(cell.take)) for cell in sweep.cells],
+        }
+    )
+
+
+async def study_named(session: AsyncSession, study_id: UUID) -> Study:
+    study = await session.scalar(
+        select(Study)
+        .where(Study.id == study_id)
+        .options(
+            selectinload(Study.sources),
+            selectinload(Study.sweeps).selectinload(Sweep.recipe),
+            selectinload(Study.sweeps).selectinload(Sweep.cells).selectinload(Cell.take).selectinload(Take.recipe),
+        )
+    )
+    if study is None:
+        raise HTTPException(404)
+    return study
+
+
+async def _view(session: AsyncSession, study: Study) -> StudyView:
+    marks = await session.scalars(select(Mark).where(Mark.study_id == study.id))
+    return StudyView(
+        id=study.id,
+        name=study.name,
+        demo=study.demo,
+        sources=[source_view(source) for source in study.sources],
+        sweeps=[sweep_view(sweep) for sweep in study.sweeps],
+        marks=[MarkView(take_id=m.take_id, value=m.value, note=m.note) for m in marks],  # type: ignore[arg-type]
+    )
+
+
+async def _new_source(shared: Services, upload: UploadFile) -> Source:
+    """Decode first, keep after: a file that can't be read leaves nothing behind."""
+    data = await upload.read(FILE_LIMIT + 1)
+    picture = await asyncio.to_thread(decode, data)
+    digest = await asyncio.to_thread(shared.store.put, data)
+    height, width = picture.rgba.shape[:2]
+    name = PurePath((upload.filename or "picture").replace("\\", "/")).name[:200] or "picture"
+    return Source(
+        name=name, original=digest, format=picture.format, width=width, height=height, has_alpha=picture.has_alpha,
+        notes=list(picture.notes), framing=Framing().model_dump(),
+    )  # fmt: skip
+
+
+@router.get("/studies")
+async def list_studies(session: Session) -> list[StudyCard]:
+    """The shelf, last touched first."""
+    studies = await session.scalars(
+        select(Study).options(selectinload(Study.sources)).order_by(Study.demo, Study.touched.desc())
+    )
+    counted = await session.execute(
+        select(Sweep.study_id, func.count(func.distinct(Take.id)))
+        .join(Cell, Cell.sweep_id == Sweep.id)
+        .join(Take, Take.id == Cell.take_id)
+        .where(Take.state == "done")
+        .group_by(Sweep.study_id)
+    )
+    counts = {study: number for study, number in counted}
+    best: dict[UUID, UUID] = {}
+    kept: dict[UUID, int] = {}
+    order = case((Mark.value == "keep", 0), else_=1)
+    rows = await session.execute(
+        select(Mark).where(Mark.value.in_(("keep", "maybe"))).order_by(order, Mark.changed.desc())
+    )
+    for mark in rows.scalars():
+        best.setdefault(mark.study_id, mark.take_id)
+        kept[mark.study_id] = kept.get(mark.study_id, 0) + (mark.value == "keep")
+    latest = await session.execute(
+        select(Sweep.study_id, Take.id)
+        .join(Cell, Cell.sweep_id == Sweep.id)
+        .join(Take, Take.id == Cell.take_id)
+        .where(Take.state == "done")
+        .order_by(Take.finished.desc())
+    )
+    for study_id, take_id in latest:
+        best.setdefault(study_id, take_id)
+    return [
+        StudyCard(
+            id=s.id, name=s.name, demo=s.demo, touched=s.touched, source_id=s.sources[0].id if s.sources else None,
+            best_take=best.get(s.id), takes=counts.get(s.id, 0), kept=kept.get(s.id, 0),
+        )
+        for s in studies
+    ]  # fmt: skip
+
+
+@router.post("/studies", status_code=201)
+async def begin_study(
+    session: Session, shared: Shared, file: UploadFile, name: Annotated[str | None, Form(max_length=200)] = None
+) -> StudyView:
+    """Begin a study from a picture file."""
+    source = await _new_source(shared, file)
+    study = Study(name=(name or PurePath(source.name).stem.replace("_", " ").replace("-", " ")).strip() or "Study")
+    study.sources.append(source)
+    study.sweeps = []
+    session.add(study)
+    await session.flush()
+    return await _view(session, study)
+
+
+@router.get("/studies/{study_id}")
+async def read_study(study_id: UUID, session: Session) -> StudyView:
+    return await _view(session, await study_named(session, study_id))
+
+
+@router.patch("/studies/{study_id}")
+async def rename_study(study_id: UUID, change: StudyChange, session: Session) -> StudyView:
+    study = await study_named(session, study_id)
+    study.name = change.name.strip()
+    return await _view(session, study)
+
+
+@router.delete("/studies/{study_id}", status_code=204)
+async def delete_study(study_id: UUID, session: Session) -> None:
+    """Delete a study with its sources, sweeps and marks."""
+    await session.delete(await study_named(session, study_id))
+
+
+@router.patch("/sources/{source_id}")
+async def change_source(source_id: UUID, change: SourceChange, session: Session) -> SourceView:
+    """Change the framing. Older takes keep the pixels they were made from."""
+    source = await session.get(Source, source_id)
+    if source is None:
+        raise HTTPException(404)
+    source.framing = change.framing.model_dump()
+    return source_view(source)
+
+
+@router.get("/sources/{source_id}/image", response_class=Response)
+async def source_image(
+    source_id: UUID, session: Session, shared: Shared, size: Annotated[int, Query(ge=64, le=2048)] = 512
+) -> Response:
+    """The source as the engine sees it at a size."""
+    source = await session.get(Source, source_id)
+    if source is None:
+        raise HTTPException(404)
+    picture, _ = await shared.framer.framed(source, size)
+    return Response(await asyncio.to_thread(png, picture), media_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+@router.put("/studies/{study_id}/marks/{take_id}")
+async def mark_take(study_id: UUID, take_id: UUID, change: MarkChange, session: Session) -> MarkView:
+    """Keep, maybe, drop or none, with a note."""
+    if await session.get(Study, study_id) is None or await session.get(Take, take_id) is None:
+        raise HTTPException(404)
+    mark = await session.scalar(select(Mark).where(Mark.study_id == study_id, Mark.take_id == take_id))
+    if mark is None:
+        mark = Mark(study_id=study_id, take_id=take_id)
+        session.add(mark)
+    mark.value, mark.note, mark.changed = change.value, change.note, func.now()
+    await session.flush()
+    return MarkView(take_id=take_id, value=change.value, note=change.note)

@@ -1,0 +1,1 @@
+"""The queue: planning sweeps into jobs, and the workers that render them."""

@@ -1,0 +1,40 @@
+"""A worker process: takes from the queue, one at a time, one thread."""
+
+import asyncio
+
+import structlog
+
+from ..log import configure
+from ..records.database import Database
+from ..records.store import ImageStore
+from ..settings import settings
+from . import rendering
+from .queue import HEARTBEAT, STALLED_AFTER, make_app
+from .warm import warm_kernels
+
+
+async def _work() -> None:
+    chosen = settings()
+    rendering.tools = rendering.Tools(Database(chosen.database, pool=2), ImageStore(chosen.store))
+    app = make_app(chosen.database)
+    try:
+        async with app.open_async():
+            await app.run_worker_async(
+                queues=["takes"],
+                concurrency=1,
+                update_heartbeat_interval=HEARTBEAT,
+                stalled_worker_timeout=STALLED_AFTER,
+                fetch_job_polling_interval=2.0,
+                abort_job_polling_interval=0.5,
+                shutdown_graceful_timeout=3.0,
+            )
+    finally:
+        await rendering.tools.close()
+
+
+def run() -> None:
+    """Work until told to stop."""
+    configure()
+    warm_kernels()
+    structlog.get_logger().info("worker ready")
+    asyncio.run(_work())
