@@ -22,7 +22,7 @@ async def choices() -> Choices:
         looks=[
             LookView(
                 name=look.name, title=look.title, category=look.category, kinds=list(look.kinds),
-                description=look.description, strengths=look.strengths,
+                description=look.description, strengths=list(look.strengths),
             )
             for look in looks().values()
         ],

@@ -26,7 +26,7 @@ class LookView(BaseModel):
     category: str
     kinds: list[str]
     description: str
-    strengths: tuple[float, float]
+    strengths: list[float]
 
 
 class SamplerView(BaseModel):

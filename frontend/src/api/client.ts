@@ -1,0 +1,44 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./types.gen";
+
+export type Choices = components["schemas"]["Choices"];
+export type LookView = components["schemas"]["LookView"];
+export type MarkValue = "keep" | "maybe" | "drop";
+export type MarkView = components["schemas"]["MarkView"];
+export type PlanView = components["schemas"]["PlanView"];
+export type Recipe = components["schemas"]["Recipe"];
+export type Readings = components["schemas"]["Readings"];
+export type SourceView = components["schemas"]["SourceView"];
+export type StudyCard = components["schemas"]["StudyCard"];
+export type StudyView = components["schemas"]["StudyView"];
+export type SweepRequest = components["schemas"]["SweepRequest"];
+export type SweepView = components["schemas"]["SweepView"];
+export type TakeView = components["schemas"]["TakeView"];
+
+export const client = createClient<paths>({ baseUrl: "/" });
+
+/** A refusal by the server: its message is one sentence for the artist. */
+export class Refusal extends Error {}
+
+const UNREACHABLE = "Warm Tide's server does not answer; is it still running?";
+
+/** The data of an answer, or a `Refusal`. */
+export async function answered<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer;
+  try {
+    answer = await call;
+  } catch {
+    throw new Refusal(UNREACHABLE);
+  }
+  if (answer.response.ok) return answer.data as T;
+  const said = answer.error as { message?: unknown } | undefined;
+  throw new Refusal(typeof said?.message === "string" ? said.message : UNREACHABLE);
+}
+
+export const takeImage = (id: string) => `/api/takes/${id}/image`;
+export const takePreview = (id: string) => `/api/takes/${id}/preview`;
+export const takeSave = (id: string) => `/api/takes/${id}/image?save=true`;
+
+/** The source as framed; the framing is in the address, so that a changed one is fetched. */
+export const sourceImage = (source: SourceView, size: number) =>
+  `/api/sources/${source.id}/image?size=${size}&ground=${encodeURIComponent(source.framing.ground ?? "")}`;

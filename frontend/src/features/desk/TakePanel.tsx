@@ -1,0 +1,147 @@
+import { Columns2, Copy, Download } from "lucide-react";
+import { useState } from "react";
+import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type SourceView, type TakeView } from "../../api/client";
+import { duration } from "../../primitives/words";
+import { Button, KeyCap } from "../../ui/Button";
+import { MarkDot } from "./MarkDot";
+
+interface Props {
+  take: TakeView | undefined;
+  source: SourceView;
+  mark: MarkView | undefined;
+  choices: Choices;
+  onMark: (value: MarkValue | null, note: string) => void;
+  onOpen?: () => void;
+  onCopy: () => void;
+  empty: string;
+}
+
+const MARKS: { value: MarkValue; title: string; key: string }[] = [
+  { value: "keep", title: "Keep", key: "K" },
+  { value: "maybe", title: "Maybe", key: "M" },
+  { value: "drop", title: "Drop", key: "X" },
+];
+
+/** Everything about one take: judgement, readings, its whole recipe. */
+export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, empty }: Props) {
+  if (!take) {
+    return (
+      <aside aria-label="Take" className="w-[248px] shrink-0 border-l border-rule bg-paper p-4 text-faint">
+        {empty}
+      </aside>
+    );
+  }
+  const done = take.state === "done";
+  const { recipe } = take;
+  return (
+    <aside aria-label="Take" className="flex w-[248px] shrink-0 flex-col gap-3 overflow-y-auto border-l border-rule bg-paper p-4">
+      <h2 className="text-[15px] leading-5 font-semibold">
+        {choices.looks.find((l) => l.name === recipe.look)?.title ?? recipe.look}, strength {(recipe.strength ?? 0).toFixed(2)}
+        <span className="block text-[13px] font-normal text-faint">guidance {recipe.guidance}, seed {recipe.seed}</span>
+      </h2>
+      <div role="group" aria-label="Mark" className="grid grid-cols-3 gap-1.5">
+        {MARKS.map(({ value, title, key }) => {
+          const on = mark?.value === value;
+          return (
+            <button
+              key={value}
+              type="button"
+              aria-pressed={on}
+              disabled={!done}
+              title={`${title} (${key})`}
+              onClick={() => onMark(on ? null : value, mark?.note ?? "")}
+              className={`flex h-8 items-center justify-center gap-1.5 rounded-md border font-semibold disabled:text-faint ${on ? "border-amber bg-glow" : "border-rule bg-sheet hover:border-faint"}`}
+            >
+              <MarkDot value={value} />
+              {title}
+            </button>
+          );
+        })}
+      </div>
+      {take.readings && <ReadingBars readings={take.readings} />}
+      {take.fault && <p role="alert" className="rounded bg-[#f8e4e0] px-2 py-1 text-fault">{take.fault}</p>}
+      <div className="flex flex-col gap-1.5">
+        {onOpen && (
+          <Button disabled={!done} onClick={onOpen} className="justify-between">
+            <span className="flex items-center gap-1.5"><Columns2 size={15} /> On the bench</span>
+            <KeyCap>Enter</KeyCap>
+          </Button>
+        )}
+        <a
+          href={done ? takeSave(take.id) : undefined}
+          aria-disabled={!done}
+          download
+          className="inline-flex h-8 items-center justify-between rounded-md border border-rule bg-sheet px-3 font-semibold hover:border-faint aria-disabled:text-faint"
+        >
+          <span className="flex items-center gap-1.5"><Download size={15} /> Save as PNG</span>
+          <KeyCap>S</KeyCap>
+        </a>
+        <Button onClick={onCopy} className="justify-between" title="Puts this take's look, controls and holds into the band">
+          <span className="flex items-center gap-1.5"><Copy size={15} /> Its settings to the band</span>
+          <KeyCap>C</KeyCap>
+        </Button>
+      </div>
+      <Note key={take.id} note={mark?.note ?? ""} onNote={(note) => onMark(mark?.value ?? null, note)} />
+      <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-[13px]">
+        <Fact name="Look" value={`${recipe.look}, weight ${(recipe.look_weight ?? 1).toFixed(2)}`} />
+        <Fact name="Strength" value={(recipe.strength ?? 0).toFixed(2)} />
+        <Fact name="Guidance" value={String(recipe.guidance)} />
+        <Fact name="Seed" value={String(recipe.seed)} />
+        <Fact name="Steps" value={`${take.steps} of ${recipe.steps} run`} />
+        <Fact name="Sampler" value={choices.samplers.find((s) => s.name === recipe.sampler)?.title ?? ""} />
+        <Fact name="Holds" value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}`} />
+        <Fact name="Size" value={`${take.width} \u00d7 ${take.height}`} />
+        <Fact name="Source" value={source.name} />
+        {take.seconds !== null && <Fact name="Took" value={take.seconds < 10 ? `${take.seconds.toFixed(2)} s` : duration(take.seconds)} />}
+      </dl>
+    </aside>
+  );
+}
+
+function Fact({ name, value }: { name: string; value: string }) {
+  return (
+    <>
+      <dt className="text-faint">{name}</dt>
+      <dd className="m-0 min-w-0 break-words">{value}</dd>
+    </>
+  );
+}
+
+function ReadingBars({ readings }: { readings: Readings }) {
+  return (
+    <div className="flex flex-col gap-1.5">
+      <ReadingBar name="Composition kept" value={readings.composition} />
+      <ReadingBar name="Colour kept" value={readings.colour} />
+    </div>
+  );
+}
+
+function ReadingBar({ name, value }: { name: string; value: number }) {
+  return (
+    <div>
+      <div className="flex justify-between text-[13px]">
+        <span>{name}</span>
+        <span className="font-semibold">{Math.round(value)}</span>
+      </div>
+      <div className="h-1 rounded-full bg-rule">
+        <div className="h-1 rounded-full bg-teal" style={{ width: `${value}%` }} />
+      </div>
+    </div>
+  );
+}
+
+function Note({ note, onNote }: { note: string; onNote: (note: string) => void }) {
+  const [draft, setDraft] = useState(note);
+  return (
+    <textarea
+      aria-label="Note"
+      placeholder="A note on this take"
+      rows={2}
+      maxLength={2000}
+      value={draft}
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={() => draft !== note && onNote(draft)}
+      className="resize-none rounded-md border border-rule bg-sheet px-2 py-1 placeholder:text-faint focus:border-amber focus:outline-none"
+    />
+  );
+}

@@ -1,0 +1,28 @@
+import { describe, expect, it } from "vitest";
+import type { Recipe } from "../../api/client";
+import { axesOf, requestOf, valueIn, withValue } from "./controls";
+
+const recipe: Recipe = {
+  look: "pencil", look_weight: 1, prompt: "", avoid: "", strength: 0.6, guidance: 5, seed: 7, steps: 20,
+  sampler: "dpm++2m", holds: { lines: 0.7, shapes: 0.7, colours: 0.3 }, size: 512,
+};
+
+describe("the band's request", () => {
+  it("puts strength across, whatever was stretched first", () => {
+    expect(axesOf({ guidance: { from: 3, to: 9, count: 3 }, strength: { from: 0, to: 1, count: 3 } })).toEqual(["strength", "guidance"]);
+  });
+  it("sends rows first, since the last span varies fastest", () => {
+    const spans = { seed: { from: 7, to: 9, count: 3 }, strength: { from: 0.2, to: 0.4, count: 2 } };
+    expect(requestOf("s", recipe, spans).spans).toEqual([
+      { control: "seed", values: [7, 8, 9] },
+      { control: "strength", values: [0.2, 0.4] },
+    ]);
+  });
+  it("reaches into the holds", () => {
+    const changed = withValue(recipe, "lines", 0.2);
+    expect(valueIn(changed, "lines")).toBe(0.2);
+    expect(changed.holds?.shapes).toBe(0.7);
+    expect(recipe.holds?.lines).toBe(0.7);
+    expect(valueIn(withValue(recipe, "seed", 9), "seed")).toBe(9);
+  });
+});

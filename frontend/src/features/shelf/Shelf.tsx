@@ -1,0 +1,110 @@
+import { ImagePlus, Trash2 } from "lucide-react";
+import { useRef, useState, type PointerEvent } from "react";
+import { Link } from "react-router";
+import { takePreview, type StudyCard } from "../../api/client";
+import { useDeleteStudy, useStudies } from "../../api/queries";
+import { sayFault } from "../../app/notices";
+import { counted } from "../../primitives/words";
+import { Button } from "../../ui/Button";
+
+/** The studies, each shown as its source turning into its best take. */
+export function Shelf({ onFiles }: { onFiles: (files: File[]) => void }) {
+  const studies = useStudies();
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <main className="min-h-0 flex-1 overflow-y-auto px-8 py-6">
+      <div className="mx-auto max-w-[1180px]">
+        <section className="mb-6 flex items-center gap-6 rounded-xl border-2 border-dashed border-rule bg-sheet px-6 py-5">
+          <ImagePlus size={30} className="text-teal" aria-hidden />
+          <div className="flex-1">
+            <h1 className="text-lg font-semibold">Drop a picture anywhere to begin a study</h1>
+            <p className="text-faint">A photo, a sketch, a render or a logo: PNG, JPEG, WebP, TIFF, AVIF or SVG. Paste works too.</p>
+          </div>
+          <Button weight="main" onClick={() => input.current?.click()}>
+            Choose a picture
+          </Button>
+          <input
+            ref={input}
+            type="file"
+            aria-label="Choose a picture file"
+            accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.avif,.svg,.gif,.bmp"
+            className="sr-only"
+            tabIndex={-1}
+            onChange={(event) => {
+              onFiles([...(event.target.files ?? [])]);
+              event.target.value = "";
+            }}
+          />
+        </section>
+        {studies.isPending && <p className="text-faint">Reading the shelf…</p>}
+        {studies.error && (
+          <p role="alert" className="text-fault">
+            {studies.error.message} <Button onClick={() => void studies.refetch()}>Try again</Button>
+          </p>
+        )}
+        <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(264px,1fr))] gap-5 p-0">
+          {studies.data?.map((study) => (
+            <Card key={study.id} study={study} />
+          ))}
+        </ul>
+        {studies.data?.length === 0 && <p className="text-faint">The shelf is empty. Your first picture starts it.</p>}
+      </div>
+    </main>
+  );
+}
+
+function Card({ study }: { study: StudyCard }) {
+  const remove = useDeleteStudy();
+  const [asking, setAsking] = useState(false);
+  return (
+    <li className="group relative overflow-hidden rounded-lg border border-rule bg-sheet">
+      <Link to={`/study/${study.id}`} className="block text-ink no-underline">
+        <Turning study={study} />
+        <div className="flex items-baseline gap-2 px-3 pt-2 pb-2.5">
+          <span className="truncate font-semibold">{study.name}</span>
+          {study.demo && <span className="rounded bg-shoal px-1.5 text-xs text-teal">demo</span>}
+          <span className="ml-auto shrink-0 text-xs text-faint">
+            {study.takes ? `${counted(study.takes, "take")}${study.kept ? `, ${study.kept} kept` : ""}` : "no takes yet"}
+          </span>
+        </div>
+      </Link>
+      {asking ? (
+        <div className="absolute inset-x-0 bottom-0 flex items-center gap-2 bg-sheet px-3 py-2">
+          <span className="flex-1 text-[13px]">Delete it with its takes?</span>
+          <Button onClick={() => remove.mutate(study.id, { onError: sayFault })}>Delete</Button>
+          <Button weight="quiet" onClick={() => setAsking(false)}>No</Button>
+        </div>
+      ) : (
+        <button
+          type="button"
+          aria-label={`Delete ${study.name}`}
+          onClick={() => setAsking(true)}
+          className="absolute top-2 right-2 rounded-md bg-sheet/90 p-1.5 text-faint opacity-0 group-hover:opacity-100 hover:text-fault focus-visible:opacity-100"
+        >
+          <Trash2 size={15} />
+        </button>
+      )}
+    </li>
+  );
+}
+
+/** Source at the left, best take at the right; the border follows the pointer. */
+function Turning({ study }: { study: StudyCard }) {
+  const [at, setAt] = useState(0.5);
+  const follow = (event: PointerEvent) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    setAt((event.clientX - box.left) / box.width);
+  };
+  const picture = "absolute inset-0 h-full w-full object-contain";
+  return (
+    <div className="relative aspect-[3/2] overflow-hidden bg-mid" onPointerMove={follow} onPointerLeave={() => setAt(0.5)}>
+      {study.source_id && <img src={`/api/sources/${study.source_id}/image?size=512`} alt="" className={picture} draggable={false} />}
+      {study.best_take && (
+        <>
+          <img src={takePreview(study.best_take)} alt="" draggable={false} className={picture} style={{ clipPath: `inset(0 0 0 ${at * 100}%)` }} />
+          <span className="absolute inset-y-0 w-px bg-white/80" style={{ left: `${at * 100}%` }} />
+        </>
+      )}
+    </div>
+  );
+}

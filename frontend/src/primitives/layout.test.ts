@@ -1,0 +1,31 @@
+import { describe, expect, it } from "vitest";
+import { largestCells, matrixCells } from "./layout";
+
+describe("largestCells", () => {
+  it("wraps six wide pictures into two rows", () => {
+    const fit = largestCells(6, { width: 1000, height: 600 }, 1.5, 8, 20, 1000);
+    expect(fit.columns).toBe(3);
+    expect(fit.width).toBe(328);
+  });
+  it("never exceeds the room", () => {
+    for (let count = 1; count < 40; count++) {
+      const room = { width: 900, height: 500 };
+      const fit = largestCells(count, room, 0.7, 8, 20, 2000);
+      const rows = Math.ceil(count / fit.columns);
+      expect(fit.columns * fit.width + (fit.columns - 1) * 8).toBeLessThanOrEqual(room.width);
+      expect(rows * (fit.height + 20) + (rows - 1) * 8).toBeLessThanOrEqual(room.height + rows);
+    }
+  });
+  it("does not enlarge", () => {
+    expect(largestCells(1, { width: 2000, height: 2000 }, 1, 8, 20, 512).width).toBe(512);
+  });
+  it("survives no room", () => {
+    expect(largestCells(4, { width: 0, height: 0 }, 1, 8, 20, 512).width).toBe(1);
+  });
+});
+
+describe("matrixCells", () => {
+  it("keeps cells large enough to judge, and scrolls instead", () => {
+    expect(matrixCells(20, 20, { width: 800, height: 600 }, 1, 8, { least: 96, largest: 512 }).width).toBe(96);
+  });
+});

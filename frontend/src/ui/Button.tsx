@@ -1,0 +1,23 @@
+import type { ButtonHTMLAttributes } from "react";
+
+type Weight = "main" | "plain" | "quiet";
+
+const LOOKS: Record<Weight, string> = {
+  main: "bg-amber text-white hover:bg-[#a3550a] disabled:bg-rule disabled:text-faint",
+  plain: "border border-rule bg-sheet text-ink hover:border-faint disabled:text-faint",
+  quiet: "text-teal hover:bg-shoal disabled:text-faint",
+};
+
+export function Button({ weight = "plain", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight }) {
+  return (
+    <button
+      type="button"
+      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md px-3 font-semibold whitespace-nowrap transition-colors ${LOOKS[weight]} ${className}`}
+      {...rest}
+    />
+  );
+}
+
+export function KeyCap({ children }: { children: string }) {
+  return <kbd className="rounded border border-rule bg-paper px-1.5 font-sans text-xs text-faint">{children}</kbd>;
+}

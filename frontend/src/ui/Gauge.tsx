@@ -1,0 +1,220 @@
+import { UnfoldHorizontal } from "lucide-react";
+import { useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
+import { clamp, mostValues, shown, snap, valuesOf, type SpanSetting } from "../primitives/span";
+import { NumberField } from "./NumberField";
+
+interface Props {
+  id: string;
+  label: string;
+  value: number;
+  span: SpanSetting | null;
+  min: number;
+  max: number;
+  step: number;
+  digits: number;
+  /** Words at both ends. */
+  ends?: [string, string];
+  /** What a stretched control begins with. */
+  stretched?: SpanSetting;
+  onValue: (value: number) => void;
+  onSpan: (span: SpanSetting | null) => void;
+  /** Instead of the numbers beside the label. */
+  fields?: ReactNode;
+}
+
+type Handle = "value" | "from" | "to";
+
+const MOST = 20;
+
+/**
+ * A long thin gauge. One value is a waterline with a thumb; a second handle, pulled out of the thumb's nub or
+ * with T, stretches it into a span, and pushed back it is one value again.
+ */
+export function Gauge({ id, label, value, span, min, max, step, digits, ends, stretched, onValue, onSpan, fields }: Props) {
+  const track = useRef<HTMLDivElement>(null);
+  // What is being dragged, and the span as it was last told, since a drag outruns rendering.
+  const drag = useRef<{ handle: Handle; span: SpanSetting | null } | null>(null);
+
+  const place = (v: number) => (clamp((v - min) / (max - min), 0, 1) * 100).toFixed(2);
+  const valueAt = (event: PointerEvent) => {
+    const box = track.current!.getBoundingClientRect();
+    return snap(clamp(min + ((event.clientX - box.left) / box.width) * (max - min), min, max), step);
+  };
+  const tell = (next: SpanSetting) => {
+    if (drag.current) drag.current.span = next;
+    onSpan({ ...next, count: clamp(next.count, 2, Math.min(MOST, Math.max(2, mostValues(next, step)))) });
+  };
+
+  const toggle = () => {
+    if (span) {
+      onValue(span.from);
+      onSpan(null);
+      return;
+    }
+    const room = Math.min(value + (max - min) * 0.3, max);
+    onSpan(stretched ?? (room > value ? { from: value, to: snap(room, step), count: 3 } : { from: snap(max - (max - min) * 0.3, step), to: max, count: 3 }));
+  };
+
+  const begin = (event: PointerEvent, handle: Handle, pulled: SpanSetting | null = span) => {
+    event.preventDefault();
+    event.stopPropagation();
+    track.current!.setPointerCapture(event.pointerId);
+    drag.current = { handle, span: pulled };
+  };
+  const move = (event: PointerEvent) => {
+    const now = drag.current;
+    if (!now) return;
+    const at = valueAt(event);
+    if (now.handle === "value") onValue(at);
+    else if (now.span) tell({ ...now.span, [now.handle]: at });
+  };
+  const end = () => {
+    const now = drag.current;
+    drag.current = null;
+    if (now?.span && now.span.from === now.span.to) {
+      onValue(now.span.from);
+      onSpan(null);
+    } else if (now?.span && now.span.from > now.span.to) {
+      onSpan({ ...now.span, from: now.span.to, to: now.span.from });
+    }
+  };
+
+  const nudge = (event: KeyboardEvent, handle: Handle) => {
+    const current = handle === "value" ? value : span![handle];
+    const by = step * (event.shiftKey ? 10 : 1);
+    const steps: Record<string, number> = { ArrowRight: current + by, ArrowUp: current + by, ArrowLeft: current - by, ArrowDown: current - by, Home: min, End: max };
+    const next = steps[event.key];
+    if (event.ctrlKey || event.metaKey) return;
+    if (next !== undefined) {
+      event.preventDefault();
+      const at = snap(clamp(next, min, max), step);
+      if (handle === "value") onValue(at);
+      else tell({ ...span!, [handle]: at });
+    } else if (event.key.toLowerCase() === "t") {
+      event.preventDefault();
+      toggle();
+    } else if (span && (event.key === "+" || event.key === "-")) {
+      event.preventDefault();
+      tell({ ...span, count: span.count + (event.key === "+" ? 1 : -1) });
+    }
+  };
+
+  const low = span ? Math.min(span.from, span.to) : min;
+  const high = span ? Math.max(span.from, span.to) : value;
+  const grip = { id, min, max, stretched: span !== null, onGrab: begin, onKey: nudge };
+
+  return (
+    <div className="min-w-0 select-none" data-control={id}>
+      <div className="flex h-6 items-center gap-1">
+        <span className={`font-semibold ${span ? "text-amber" : ""}`}>{label}</span>
+        <button
+          type="button"
+          aria-pressed={span !== null}
+          aria-label={span ? `${label}: back to one value` : `${label}: stretch into a span`}
+          title={span ? "Back to one value (T)" : "Stretch into a span (T)"}
+          onClick={toggle}
+          className={`rounded p-0.5 hover:bg-glow ${span ? "text-amber" : "text-faint"}`}
+        >
+          <UnfoldHorizontal size={14} />
+        </button>
+        <span className="ml-auto flex items-center text-[13px] whitespace-nowrap">
+          {fields ?? (span ? (
+            <>
+              <NumberField label={`${label} from`} value={span.from} digits={digits} width="w-11" onCommit={(v) => tell({ ...span, from: snap(clamp(v, min, max), step) })} />
+              <span className="text-faint">to</span>
+              <NumberField label={`${label} to`} value={span.to} digits={digits} width="w-11" onCommit={(v) => tell({ ...span, to: snap(clamp(v, min, max), step) })} />
+              <span className="pl-1 text-faint">in</span>
+              <NumberField label={`${label} values`} value={span.count} digits={0} width="w-7" onCommit={(v) => tell({ ...span, count: Math.round(v) })} />
+            </>
+          ) : (
+            <NumberField label={label} value={value} digits={digits} onCommit={(v) => onValue(snap(clamp(v, min, max), step))} />
+          ))}
+        </span>
+      </div>
+      <div
+        ref={track}
+        className="relative h-5 cursor-pointer touch-none"
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          const at = valueAt(event);
+          if (!span) {
+            onValue(at);
+            begin(event, "value");
+          } else {
+            begin(event, Math.abs(at - span.from) < Math.abs(at - span.to) ? "from" : "to");
+          }
+          (document.getElementById(id) as HTMLElement | null)?.focus({ preventScroll: true });
+        }}
+        onPointerMove={move}
+        onPointerUp={end}
+        onPointerCancel={end}
+      >
+        <div className="absolute inset-x-0 top-1/2 h-1.5 -translate-y-1/2 rounded-full bg-rule" />
+        <div
+          className={`absolute top-1/2 h-1.5 -translate-y-1/2 rounded-full ${span ? "bg-lamp" : "bg-teal/45"}`}
+          style={{ left: `${place(low)}%`, width: `${Number(place(high)) - Number(place(low))}%` }}
+        />
+        {span &&
+          valuesOf(span, digits).slice(1, -1).map((v) => (
+            <div key={v} title={shown(v, digits)} className="absolute top-1/2 h-2.5 w-0.5 -translate-x-1/2 -translate-y-1/2 bg-amber" style={{ left: `${place(v)}%` }} />
+          ))}
+        {span ? (
+          <>
+            <Thumb {...grip} handle="from" at={span.from} place={place(span.from)} name={`${label} from`} />
+            <Thumb {...grip} handle="to" at={span.to} place={place(span.to)} name={`${label} to`} />
+          </>
+        ) : (
+          <Thumb {...grip} handle="value" at={value} place={place(value)} name={label} />
+        )}
+        {!span && (
+          <div
+            data-handle="nub"
+            title="Pull to stretch into a span"
+            onPointerDown={(event) => begin(event, "to", { from: value, to: value, count: stretched?.count ?? 5 })}
+            className="absolute top-1/2 h-3 w-3 cursor-e-resize rounded-r-full border-y border-r border-amber/60 bg-glow hover:bg-lamp"
+            style={{ left: `calc(${place(value)}% + 4px)`, transform: "translateY(-50%)" }}
+          />
+        )}
+      </div>
+      {ends && (
+        <div className="flex justify-between text-xs leading-3 text-faint">
+          <span>{ends[0]}</span>
+          <span>{ends[1]}</span>
+        </div>
+      )}
+    </div>
+  );
+}
+
+interface ThumbProps {
+  id: string;
+  handle: Handle;
+  at: number;
+  place: string;
+  name: string;
+  min: number;
+  max: number;
+  stretched: boolean;
+  onGrab: (event: PointerEvent, handle: Handle) => void;
+  onKey: (event: KeyboardEvent, handle: Handle) => void;
+}
+
+/** A handle of a gauge: a small buoy. */
+function Thumb({ id, handle, at, place, name, min, max, stretched, onGrab, onKey }: ThumbProps) {
+  return (
+    <div
+      id={handle === "to" ? undefined : id}
+      role="slider"
+      tabIndex={0}
+      aria-label={name}
+      aria-valuemin={min}
+      aria-valuemax={max}
+      aria-valuenow={at}
+      data-handle={handle}
+      onPointerDown={(event) => onGrab(event, handle)}
+      onKeyDown={(event) => onKey(event, handle)}
+      className={`absolute top-1/2 h-4 w-2.5 -translate-x-1/2 -translate-y-1/2 cursor-ew-resize rounded-full border-2 bg-sheet ${stretched ? "border-amber" : "border-deep"}`}
+      style={{ left: `${place}%` }}
+    />
+  );
+}

@@ -1,0 +1,39 @@
+import { Check, ChevronDown } from "lucide-react";
+import { Select } from "radix-ui";
+
+interface Option {
+  value: string;
+  title: string;
+  detail: string;
+}
+
+/** A choice of one, each with a line on what it is. */
+export function Picker({ label, value, options, onPick }: { label: string; value: string; options: Option[]; onPick: (value: string) => void }) {
+  return (
+    <Select.Root value={value} onValueChange={onPick}>
+      <Select.Trigger aria-label={label} className="inline-flex h-7 w-full min-w-0 items-center justify-between gap-2 rounded-md border border-rule bg-sheet px-2.5 font-semibold hover:border-faint">
+        <Select.Value />
+        <Select.Icon>
+          <ChevronDown size={14} className="text-faint" />
+        </Select.Icon>
+      </Select.Trigger>
+      <Select.Portal>
+        <Select.Content position="popper" sideOffset={4} className="z-40 max-h-[60vh] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-rule bg-sheet shadow-xl">
+          <Select.Viewport className="p-1">
+            {options.map((option) => (
+              <Select.Item key={option.value} value={option.value} className="flex max-w-[340px] cursor-pointer items-start gap-2 rounded px-2 py-1.5 outline-none data-[highlighted]:bg-glow">
+                <Select.ItemIndicator className="pt-0.5 text-amber">
+                  <Check size={14} />
+                </Select.ItemIndicator>
+                <div className={option.value === value ? "" : "pl-[22px]"}>
+                  <Select.ItemText>{option.title}</Select.ItemText>
+                  {option.detail && <p className="text-xs text-faint">{option.detail}</p>}
+                </div>
+              </Select.Item>
+            ))}
+          </Select.Viewport>
+        </Select.Content>
+      </Select.Portal>
+    </Select.Root>
+  );
+}
