@@ -1,0 +1,1 @@
+"""Lantern Quay: an invented harbour town and its winter lantern walk, drawn by the programs in this folder."""

@@ -1,0 +1,78 @@
+"""Load the demo studies into the database named in WARMTIDE_DATABASE, through the real plan, queue and engine."""
+
+import asyncio
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+
+from warmtide.core.framing import Framing
+from warmtide.core.image import decode
+from warmtide.core.recipe import Recipe
+from warmtide.core.sweep import Span
+from warmtide.log import configure
+from warmtide.records.database import Database
+from warmtide.records.models import Mark, Source, Study
+from warmtide.records.store import ImageStore
+from warmtide.settings import settings
+from warmtide.work import planning, rendering
+from warmtide.work.queue import make_app
+
+PICTURES = Path(__file__).parent / "pictures"
+_STRENGTHS = (0.3, 0.45, 0.6, 0.75, 0.9)
+_RUN = (0.35, 0.6, 0.85)
+
+# Name, picture, recipe, spans, marks by position of the take.
+STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[int, tuple[str, str]]]] = [
+    (
+        "Lantern Quay, evening of the walk", "quay.jpg", {"look": "watercolour"},
+        {"seed": (7, 8, 9), "strength": _STRENGTHS},
+        {2: ("keep", "The lamps still read as lamps."), 3: ("maybe", ""), 7: ("maybe", "Calmer water."),
+         4: ("drop", "The walkers are gone."), 14: ("drop", "")},
+    ),
+    ("Boat-house on the slip", "boathouse.png", {"look": "pencil", "holds": {"lines": 0.8, "shapes": 0.8, "colours": 0.3}},
+     {"strength": _RUN}, {1: ("keep", "")}),
+    ("Fishing boat, first sketch", "sketch.png", {"look": "watercolour", "holds": {"lines": 0.8, "shapes": 0.7, "colours": 0.3}},
+     {"strength": _RUN}, {}),
+    ("Badge of the lantern walk", "badge.svg", {"look": "ink-comic", "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},
+     {"strength": _RUN}, {}),
+]  # fmt: skip
+
+
+async def load() -> None:
+    """Make what is missing; a study that is there already is left alone."""
+    configure()
+    chosen = settings()
+    rendering.tools = rendering.Tools(Database(chosen.database), ImageStore(chosen.store))
+    tools = rendering.tools
+    app = make_app(chosen.database)
+    async with app.open_async():
+        for name, picture, values, spans, marks in STUDIES:
+            async with tools.database.sessions.begin() as session:
+                if await session.scalar(select(Study.id).where(Study.demo, Study.name == name)):
+                    continue
+                data = (PICTURES / picture).read_bytes()
+                decoded = decode(data)
+                height, width = decoded.rgba.shape[:2]
+                source = Source(
+                    name=picture, original=tools.store.put(data), format=decoded.format, width=width, height=height,
+                    has_alpha=decoded.has_alpha, notes=list(decoded.notes), framing=Framing().model_dump(),
+                )  # fmt: skip
+                study = Study(name=name, demo=True, sources=[source])
+                session.add(study)
+                await session.flush()
+                recipe = Recipe.model_validate(values)
+                stretched = [Span(control=control, values=points) for control, points in spans.items()]
+                planned = await planning.plan(session, tools.framer, source, recipe, stretched, 1)
+                sweep = await planning.start(session, app, source, planned, recipe, stretched)
+                found = await planning.sweep_with_takes(session, sweep.id)
+                assert found is not None
+                for position, (value, note) in marks.items():
+                    take = found.cells[position].take_id
+                    session.add(Mark(study_id=study.id, take_id=take, value=value, note=note))
+        await app.run_worker_async(queues=["takes"], wait=False, concurrency=1, install_signal_handlers=False)
+    await tools.close()
+
+
+if __name__ == "__main__":
+    asyncio.run(load())

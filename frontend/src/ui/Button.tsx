@@ -8,11 +8,17 @@ const LOOKS: Record<Weight, string> = {
   quiet: "text-teal hover:bg-shoal disabled:text-faint",
 };
 
-export function Button({ weight = "plain", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight }) {
+interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
+  weight?: Weight;
+  /** Contents at both ends instead of in the middle. */
+  spread?: boolean;
+}
+
+export function Button({ weight = "plain", spread = false, className = "", ...rest }: Props) {
   return (
     <button
       type="button"
-      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md px-3 font-semibold whitespace-nowrap transition-colors ${LOOKS[weight]} ${className}`}
+      className={`inline-flex h-8 items-center ${spread ? "justify-between" : "justify-center"} gap-1.5 rounded-md px-3 font-semibold whitespace-nowrap transition-colors ${LOOKS[weight]} ${className}`}
       {...rest}
     />
   );

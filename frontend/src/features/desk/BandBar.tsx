@@ -2,7 +2,7 @@ import { Dices, Play } from "lucide-react";
 import { useMemo } from "react";
 import type { Choices, PlanView, SourceView } from "../../api/client";
 import { useNotices } from "../../app/notices";
-import { counted, disk, duration } from "../../primitives/words";
+import { disk, duration } from "../../primitives/words";
 import { Button } from "../../ui/Button";
 import { Gauge } from "../../ui/Gauge";
 import { Picker } from "../../ui/Picker";
@@ -81,7 +81,7 @@ export function BandBar({ studyId, source, band, choices, plan, refusal, busy, o
           <Button weight="main" className="h-9" disabled={busy || refusal !== null || !plan} onClick={onRun}>
             <Play size={15} /> {plan && plan.takes > 1 ? `Run ${plan.takes} takes` : "Run"}
           </Button>
-          <p className="text-center text-xs leading-4 text-faint" data-testid="plan">
+          <p className="h-4 truncate text-center text-xs leading-4 text-faint" data-testid="plan">
             {plan && !refusal && planWords(plan)}
           </p>
         </div>
@@ -116,7 +116,7 @@ function planWords(plan: PlanView): string {
   const fresh = plan.takes - plan.existing;
   if (!fresh) return plan.takes === 1 ? "this take exists" : "all of them exist";
   const exist = plan.existing ? `, ${plan.existing} exist` : "";
-  return `${counted(fresh, "new take")}${exist}: about ${duration(plan.seconds)}, ${disk(plan.bytes)}`;
+  return `${fresh} new${exist}: ${duration(plan.seconds)}, ${disk(plan.bytes)}`;
 }
 
 /** A seed is a name, not an amount: typed or rolled; stretched, it is a run of seeds. */

@@ -27,7 +27,9 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
 
   useEffect(() => {
     const last = study.sweeps.at(-1);
-    begin(study.id, { recipe: last?.recipe ?? choices.defaults, spans: {} });
+    // A new study begins with what most artists do first: the whole range of strengths, few and cheap.
+    const first = infoOf("strength")!.stretched!;
+    begin(study.id, last ? { recipe: last.recipe, spans: {} } : { recipe: choices.defaults, spans: { strength: first } });
   }, [begin, choices.defaults, study.id, study.sweeps]);
 
   const wanted = useMemo(() => (band ? requestOf(source.id, band.recipe, band.spans) : null), [band, source.id]);
@@ -160,7 +162,8 @@ function Begin({ study, size }: { study: StudyView; size: number }) {
           </label>
         )}
         <p className="mt-2">
-          Pull a second handle out of Strength (or press T on it) and press Run: each value becomes a take beside this source.
+          Press Run: each strength in the band becomes a take beside this source. Any control stretches the same way: pull the
+          second handle out of its thumb.
         </p>
       </div>
     </div>

@@ -62,7 +62,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
       {take.fault && <p role="alert" className="rounded bg-[#f8e4e0] px-2 py-1 text-fault">{take.fault}</p>}
       <div className="flex flex-col gap-1.5">
         {onOpen && (
-          <Button disabled={!done} onClick={onOpen} className="justify-between">
+          <Button disabled={!done} onClick={onOpen} spread>
             <span className="flex items-center gap-1.5"><Columns2 size={15} /> On the bench</span>
             <KeyCap>Enter</KeyCap>
           </Button>
@@ -76,8 +76,8 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
           <span className="flex items-center gap-1.5"><Download size={15} /> Save as PNG</span>
           <KeyCap>S</KeyCap>
         </a>
-        <Button onClick={onCopy} className="justify-between" title="Puts this take's look, controls and holds into the band">
-          <span className="flex items-center gap-1.5"><Copy size={15} /> Its settings to the band</span>
+        <Button onClick={onCopy} spread title="Puts this take's look, controls and holds into the band">
+          <span className="flex items-center gap-1.5"><Copy size={15} /> Settings to the band</span>
           <KeyCap>C</KeyCap>
         </Button>
       </div>

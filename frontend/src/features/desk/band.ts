@@ -76,8 +76,6 @@ export const setValue = (control: Control, value: number) => (band: Band): Band 
 /** Stretch or unstretch; null when two others are stretched already. */
 export function withSpan(band: Band, control: Control, span: SpanSetting | null): Band | null {
   if (span && !band.spans[control] && axesOf(band.spans).length >= MOST_AXES) return null;
-  const spans = { ...band.spans };
-  if (span) spans[control] = span;
-  else delete spans[control];
-  return { ...band, spans };
+  const others = Object.entries(band.spans).filter(([name]) => name !== control);
+  return { ...band, spans: Object.fromEntries(span ? [...others, [control, span]] : others) as Spans };
 }

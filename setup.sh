@@ -1,0 +1,73 @@
+# Sourced by ./start and ./test: install what is missing, and nothing that is there. Needs git, Python 3.11, Node 20.
+
+say() { printf '%s\n' "$*" >&2; }
+
+# Debian packages by a file each of them brings, so that asking costs nothing.
+debian_packages() {
+  local missing=()
+  compgen -G '/usr/lib/postgresql/*/bin/postgres' >/dev/null || missing+=(postgresql)
+  command -v setpriv >/dev/null || missing+=(util-linux)
+  if [ "$1" = test ]; then
+    [ -x /usr/bin/chromium ] || missing+=(chromium fonts-liberation2)
+  fi
+  [ ${#missing[@]} -eq 0 ] && return 0
+  local run=()
+  if [ "$(id -u)" -ne 0 ]; then
+    if command -v sudo >/dev/null; then run=(sudo); else
+      say "Missing: ${missing[*]}. Install them as root (apt-get install ${missing[*]}), then run this again."
+      exit 1
+    fi
+  fi
+  say "Installing ${missing[*]} ..."
+  "${run[@]}" env DEBIAN_FRONTEND=noninteractive apt-get update -q >/dev/null
+  "${run[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends "${missing[@]}" >/dev/null
+}
+
+stamp_of() { cat "$@" | sha256sum | cut -d' ' -f1; }
+
+python_packages() {
+  local stamp; stamp=$(stamp_of requirements.lock)
+  [ "$(cat .venv/.stamp 2>/dev/null)" = "$stamp" ] && return 0
+  say "Installing Python packages ..."
+  [ -x .venv/bin/python ] || "$(python_311)" -m venv .venv
+  local uv; uv=$(grep -oE '^uv==[0-9.]+' requirements.lock)
+  .venv/bin/python -m uv --version >/dev/null 2>&1 || .venv/bin/pip install -q --disable-pip-version-check "$uv"
+  VIRTUAL_ENV="$PWD/.venv" .venv/bin/python -m uv pip sync -q --require-hashes requirements.lock
+  echo "$stamp" >.venv/.stamp
+}
+
+python_311() {
+  local name
+  for name in python3.11 python3; do
+    if command -v "$name" >/dev/null && "$name" -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))'; then
+      command -v "$name"; return 0
+    fi
+  done
+  say "Python 3.11 is needed (Debian 12 has it: apt-get install python3 python3-venv)."
+  exit 1
+}
+
+frontend() {
+  local locked built
+  locked=$(stamp_of frontend/package-lock.json)
+  built=$(find frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json \
+    -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
+  local current; current=$(cat frontend/dist/.stamp 2>/dev/null || true)
+  if [ "$1" = runtime ] && [ "$current" = "$built" ]; then return 0; fi
+  command -v npm >/dev/null || { say "Node 20 with npm is needed."; exit 1; }
+  if [ "$(cat frontend/node_modules/.stamp 2>/dev/null)" != "$locked" ]; then
+    say "Installing the front end's packages ..."
+    (cd frontend && npm ci --silent --no-audit --no-fund)
+    echo "$locked" >frontend/node_modules/.stamp
+  fi
+  [ "$current" = "$built" ] && return 0
+  say "Building the front end ..."
+  (cd frontend && npx vite build --logLevel warn)
+  echo "$built" >frontend/dist/.stamp
+}
+
+set_up() {
+  debian_packages "$1"
+  python_packages
+  frontend "$1"
+}
