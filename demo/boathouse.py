@@ -9,7 +9,7 @@ from .quay import finish
 from .tracer import BOX, ROOF, Scene, camera, trace
 
 _GREY = (0.62, 0.62, 0.62)
-_SKY = np.array([0.86, 0.87, 0.88, 0.62, 0.66, 0.72, 0.9, 0.9, 0.9, 0.0, 0.0, 0.0, 0.0])
+_SKY = np.array([0.80, 0.81, 0.83, 0.50, 0.55, 0.62, 0.9, 0.9, 0.9, 0.0, 0.0, 0.0, 0.0])
 
 
 def scene() -> Scene:
@@ -35,7 +35,7 @@ def scene() -> Scene:
         s.add(BOX, (-5.2, 0.45, -3 + 1.7 * k), (0.08, 0.55, 0.08), (0.5, 0.5, 0.5))
     s.add(BOX, (-5.2, 0.86, 1.2), (0.05, 0.05, 4.3), (0.5, 0.5, 0.5))
     # A sun as a far lantern, for one clear direction of light.
-    s.lantern((26, 30, 22), 2.6, (1.0, 0.98, 0.95), 330.0)
+    s.lantern((34, 30, 6), 2.6, (1.0, 0.98, 0.95), 640.0)
     return s
 
 
@@ -46,4 +46,4 @@ if __name__ == "__main__":
     eye = (9.0, 3.6, 11.5)
     trace(np.array(shapes.rows), np.array(shapes.lights), _SKY, -1e9, False, 0.0, np.array(eye),
           camera(eye, (0.3, 1.2, -0.6), 0.48), 13.0, 0.0, image, samples, 3)  # fmt: skip
-    cv2.imwrite(sys.argv[1], finish(image * 0.75, grain=0.0)[:, :, ::-1])
+    cv2.imwrite(sys.argv[1], finish(image * 0.36, grain=0.0)[:, :, ::-1])

@@ -103,6 +103,8 @@ def finish(light: "np.ndarray", grain: float) -> "np.ndarray[tuple[int, ...], np
     light *= (1 - 0.16 * (xs**2 + ys**2))[..., None]
     curve = light * (2.51 * light + 0.03) / (light * (2.43 * light + 0.59) + 0.14)
     srgb = np.where(curve <= 0.0031308, curve * 12.92, 1.055 * np.maximum(curve, 1e-6) ** (1 / 2.4) - 0.055)
+    if grain == 0:
+        return (np.clip(srgb, 0, 1) * 255 + 0.5).astype(np.uint8)
     # What is left of the tracer's own noise goes, before the film's grain comes.
     clean = cv2.fastNlMeansDenoisingColored((np.clip(srgb, 0, 1) * 255).astype(np.uint8), None, 4, 6, 5, 15)
     srgb = clean.astype(np.float32) / 255

@@ -55,7 +55,11 @@ class Hand:
         normal = np.array([-direction[1], direction[0]])
         middle = polygon.mean(0)
         for offset in np.arange(-500, 500, spacing):
-            line = middle + normal * (offset + self.random.normal(0, spacing * 0.2)) + np.linspace(-600, 600, 400)[:, None] * direction
+            line = (
+                middle
+                + normal * (offset + self.random.normal(0, spacing * 0.2))
+                + np.linspace(-600, 600, 400)[:, None] * direction
+            )
             inside = [(0 <= x < _SIZE[1] and 0 <= y < _SIZE[0] and mask[int(y), int(x)] > 0) for x, y in line]
             runs = np.flatnonzero(np.diff(np.r_[0, inside, 0]))
             for first, last in zip(runs[::2], runs[1::2], strict=True):
@@ -70,7 +74,9 @@ def curve(*points: tuple[float, float]) -> "np.ndarray":  # type: ignore[type-ar
     for k in range(1, len(p) - 2):
         for t in np.linspace(0, 1, 24, endpoint=False):
             a, b, c, d = p[k - 1 : k + 3]
-            out.append(0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3))
+            out.append(
+                0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3)
+            )
     return np.array([*out, p[-2]])
 
 
@@ -93,7 +99,12 @@ def draw() -> "np.ndarray[tuple[int, ...], np.dtype[np.uint8]]":
     h.twice(np.array([(455, 352), (455, 300), (490, 298), (490, 350)]), 1.8)
     h.twice(np.array([(720, 556), (716, 120)]), 2.4)
     h.twice(np.array([(716, 500), (905, 330)]), 2.0)
-    for ends in (((716, 128), (1006, 440)), ((716, 128), (905, 330)), ((716, 128), (222, 472)), ((716, 128), (600, 565))):
+    for ends in (
+        ((716, 128), (1006, 440)),
+        ((716, 128), (905, 330)),
+        ((716, 128), (222, 472)),
+        ((716, 128), (600, 565)),
+    ):
         h.stroke(np.array(ends), 1.2, 0.55, 1.0)
     h.twice(curve((716, 180), (760, 200), (800, 178), (716, 150)), 1.4, 0.6)
     h.twice(curve((880, 352), (866, 372), (880, 396), (894, 372), (880, 352)), 1.8)
@@ -102,7 +113,11 @@ def draw() -> "np.ndarray[tuple[int, ...], np.dtype[np.uint8]]":
         x = 660 + 52 * k
         h.stroke(np.array([(x, 560 - 3 * k - k * k), (x, 526 - 3 * k - k * k)]), 1.4, 0.6)
     h.stroke(curve((650, 528), (760, 520), (880, 496), (960, 462)), 1.4, 0.6)
-    h.hatch([(235, 552), (400, 625), (610, 650), (830, 622), (986, 520), (880, 640), (700, 688), (480, 688), (300, 640)], 7, 0.55)
+    h.hatch(
+        [(235, 552), (400, 625), (610, 650), (830, 622), (986, 520), (880, 640), (700, 688), (480, 688), (300, 640)],
+        7,
+        0.55,
+    )
     h.hatch([(560, 380), (610, 378), (612, 562), (560, 556)], 6, 0.5, -1.2)
     h.hatch([(418, 410), (464, 408), (464, 462), (418, 464)], 6, 0.5)
     for k in range(11):

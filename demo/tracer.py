@@ -157,13 +157,13 @@ def _texture(material, x, y, z, nx, ny, nz, colour):  # type: ignore[no-untyped-
         cell = u * 5.0 + 0.5 * (row % 2)
         fu, fv = cell - math.floor(cell), v * 5.0 - row
         edge = min(min(fu, 1 - fu), min(fv, 1 - fv))
-        shade *= (0.45 + 0.55 * min(edge * 6, 1.0)) * (0.7 + 0.6 * _hash(int(math.floor(cell)), int(row), 3))
+        shade *= (0.45 + 0.55 * min(edge * 6, 1.0)) * (0.7 + 0.6 * _hash(math.floor(cell), int(row), 3))
     elif material == BRICK and abs(ny) < 0.7:
         row = math.floor(v * 7.0)
         cell = u * 3.2 + 0.5 * (row % 2)
         fu, fv = cell - math.floor(cell), v * 7.0 - row
         joint = fu < 0.05 or fv < 0.12
-        shade *= 1.25 if joint else 0.75 + 0.5 * _hash(int(math.floor(cell)), int(row), 9)
+        shade *= 1.25 if joint else 0.75 + 0.5 * _hash(math.floor(cell), int(row), 9)
     elif material == PLANKS:
         board = math.floor((v if abs(ny) < 0.7 else u) * 4.5)
         f = (v if abs(ny) < 0.7 else u) * 4.5 - board

@@ -183,7 +183,9 @@ async def source_image(
     if source is None:
         raise HTTPException(404)
     picture, _ = await shared.framer.framed(source, size)
-    return Response(await asyncio.to_thread(png, picture), media_type="image/png", headers={"Cache-Control": "no-cache"})
+    return Response(
+        await asyncio.to_thread(png, picture), media_type="image/png", headers={"Cache-Control": "no-cache"}
+    )
 
 
 @router.put("/studies/{study_id}/marks/{take_id}")

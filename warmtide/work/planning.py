@@ -153,9 +153,7 @@ async def stop(session: AsyncSession, app: procrastinate.App, sweep_id: uuid.UUI
     """Stop what a sweep still has to do, unless another sweep begun later waits for it too. Ids stopped."""
     sweep = await session.get_one(Sweep, sweep_id)
     waiting = select(Cell.take_id).where(Cell.sweep_id == sweep_id)
-    shared = (
-        select(Cell.take_id).join(Sweep, Sweep.id == Cell.sweep_id).where(Sweep.created > sweep.created).distinct()
-    )
+    shared = select(Cell.take_id).join(Sweep, Sweep.id == Cell.sweep_id).where(Sweep.created > sweep.created).distinct()
     open_takes = list(
         await session.scalars(
             select(Take)
@@ -175,6 +173,8 @@ async def sweep_with_takes(session: AsyncSession, sweep_id: uuid.UUID) -> Sweep 
     return await session.scalar(
         select(Sweep)
         .where(Sweep.id == sweep_id)
-        .options(selectinload(Sweep.recipe), selectinload(Sweep.cells).selectinload(Cell.take).selectinload(Take.recipe))
+        .options(
+            selectinload(Sweep.recipe), selectinload(Sweep.cells).selectinload(Cell.take).selectinload(Take.recipe)
+        )
         .execution_options(populate_existing=True)
     )

@@ -64,6 +64,7 @@ async def requeue_orphans(app: procrastinate.App, session: AsyncSession) -> int:
     for take_id in rows:
         job = await defer(app, session, take_id)
         await session.execute(
-            text("update take set state = 'queued', step = 0, job_id = :job where id = :id"), {"job": job, "id": take_id}
+            text("update take set state = 'queued', step = 0, job_id = :job where id = :id"),
+            {"job": job, "id": take_id},
         )
     return len(rows)

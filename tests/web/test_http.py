@@ -1,0 +1,188 @@
+"""The HTTP interface of a running Warm Tide."""
+
+import io
+import json
+import threading
+import time
+import unittest
+from typing import Any
+
+import httpx
+from PIL import Image
+
+from tests.pictures import as_file, harbour
+from tests.stack import shared_stack
+from warmtide.core.image import recipe_inside
+
+SMALL = {"size": 64, "steps": 4}
+
+
+class Http(unittest.TestCase):
+    def setUp(self) -> None:
+        self.stack = shared_stack()
+        self.http = self.stack.client
+
+    def begin(self, seed: int = 1, name: str = "in.png") -> dict[str, Any]:
+        answer = self.http.post("/studies", files={"file": (name, as_file(harbour(seed=seed)))})
+        self.assertEqual(answer.status_code, 201, answer.text)
+        study: dict[str, Any] = answer.json()
+        return study
+
+    def request(self, study: dict[str, Any], recipe: dict[str, Any], **spans: list[Any]) -> dict[str, Any]:
+        stretched = [{"control": control, "values": values} for control, values in spans.items()]
+        return {"source_id": study["sources"][0]["id"], "recipe": {**SMALL, **recipe}, "spans": stretched}
+
+    def finished(self, study: dict[str, Any], sweep: str, seconds: float = 30) -> dict[str, Any]:
+        deadline = time.monotonic() + seconds
+        while time.monotonic() < deadline:
+            found = next(s for s in self.http.get(f"/studies/{study['id']}").json()["sweeps"] if s["id"] == sweep)
+            if all(t["state"] in ("done", "failed", "stopped") for t in found["takes"]):
+                result: dict[str, Any] = found
+                return result
+            time.sleep(0.1)
+        self.fail("the sweep did not finish")
+
+    def test_from_a_file_to_a_saved_take(self) -> None:
+        study = self.begin(seed=21, name="my_first-photo.png")
+        self.assertEqual(study["name"], "my first photo")
+        request = self.request(study, {"look": "pencil"}, strength=[0.2, 0.6])
+        plan = self.http.post("/plans", json=request).json()
+        self.assertEqual((plan["takes"], plan["existing"], plan["width"], plan["height"]), (2, 0, 64, 43))
+        sweep = self.http.post("/sweeps", json=request).json()
+        done = self.finished(study, sweep["id"])
+        self.assertEqual([t["state"] for t in done["takes"]], ["done", "done"])
+        take = done["takes"][1]
+        mark = self.http.put(f"/studies/{study['id']}/marks/{take['id']}", json={"value": "keep", "note": "this one"})
+        self.assertEqual(mark.status_code, 200)
+        again = self.http.get(f"/studies/{study['id']}").json()
+        self.assertEqual(again["marks"], [{"take_id": take["id"], "value": "keep", "note": "this one"}])
+        saved = self.http.get(f"/takes/{take['id']}/image?save=true")
+        self.assertIn('filename="my-first-photo-pencil-s0.60-seed7.png"', saved.headers["content-disposition"])
+        inside = recipe_inside(saved.content)
+        assert inside is not None
+        self.assertEqual((inside["recipe"]["strength"], inside["source"]), (0.6, "my_first-photo.png"))
+        preview = self.http.get(f"/takes/{take['id']}/preview")
+        self.assertEqual(Image.open(io.BytesIO(preview.content)).format, "WEBP")
+        source = self.http.get(f"/sources/{study['sources'][0]['id']}/image?size=64")
+        self.assertEqual(Image.open(io.BytesIO(source.content)).size, (64, 43))
+        card = next(c for c in self.http.get("/studies").json() if c["id"] == study["id"])
+        self.assertEqual((card["best_take"], card["takes"], card["kept"]), (take["id"], 2, 1))
+        self.assertEqual(self.http.post("/plans", json=request).json()["existing"], 2)
+
+    def test_refusals_are_one_sentence(self) -> None:
+        study = self.begin()
+        for request, words in (
+            (self.request(study, {"strength": 1.2}), "Strength goes from 0"),
+            (self.request(study, {}, seed=[]), "empty"),
+            (self.request(study, {}, seed=list(range(10000))), "10000 takes; at most 400"),
+            (self.request(study, {"look": "fog"}), "no look"),
+            (self.request(study, {"size": "wide"}), "Size is the long side"),
+            ({"source_id": "x", "recipe": {}}, "source_id"),
+            ({}, "source_id"),
+        ):
+            for place in ("/plans", "/sweeps"):
+                answer = self.http.post(place, json=request)
+                self.assertEqual(answer.status_code, 422, words)
+                self.assertIn(words, answer.json()["message"])
+        self.assertEqual(self.http.get(f"/studies/{study['id']}").json()["sweeps"], [])
+        missing = "00000000-0000-0000-0000-000000000000"
+        for path in (f"/studies/{missing}", "/studies/x", f"/takes/{missing}/image", "/nowhere"):
+            answer = self.http.get(path)
+            self.assertEqual(answer.status_code, 404, path)
+            self.assertIn("nothing at this address", answer.json()["message"])
+
+    def test_bad_files_leave_nothing_behind(self) -> None:
+        before = len(self.http.get("/studies").json())
+        files = len(list((self.stack.folder / "images").rglob("*")))
+        for data in (b"", b"hello", as_file(harbour())[:500]):
+            answer = self.http.post("/studies", files={"file": ("a.png", data)})
+            self.assertEqual(answer.status_code, 422)
+            self.assertTrue(answer.json()["message"].endswith("."))
+        large = self.http.post("/studies", files={"file": ("a.png", b"\0" * 70_000_000)})
+        self.assertEqual(large.status_code, 413)
+        self.assertIn("at most 64 MB", large.json()["message"])
+        self.assertEqual(len(self.http.get("/studies").json()), before)
+        self.assertEqual(len(list((self.stack.folder / "images").rglob("*"))), files)
+
+    def test_events_tell_of_progress_and_results_at_once(self) -> None:
+        study = self.begin(seed=31)
+        heard: list[tuple[float, str, dict[str, Any]]] = []
+        ready = threading.Event()
+
+        def listen() -> None:
+            with httpx.stream(
+                "GET", f"{self.stack.url}/api/studies/{study['id']}/events", timeout=30, trust_env=False
+            ) as stream:
+                kind = ""
+                for line in stream.iter_lines():
+                    if line.startswith("event: "):
+                        kind = line[7:]
+                        ready.set()
+                    elif line.startswith("data: "):
+                        heard.append((time.time(), kind, json.loads(line[6:])))
+                        if kind == "take" and heard[-1][2]["take"]["state"] == "done":
+                            return
+
+        thread = threading.Thread(target=listen)
+        thread.start()
+        self.assertTrue(ready.wait(10))
+        request = self.request(study, {"strength": 1, "steps": 150, "size": 512})
+        self.http.post("/sweeps", json=request)
+        thread.join(30)
+        states = [event["take"].get("state") for _, kind, event in heard if kind == "take"]
+        self.assertEqual(states, ["running", "done"])
+        steps = [event["take"]["step"] for _, kind, event in heard if kind == "progress"]
+        self.assertGreater(len(steps), 1)
+        self.assertEqual(steps, sorted(steps))
+
+    def test_stop_keeps_what_is_done(self) -> None:
+        study = self.begin(seed=41)
+        request = self.request(study, {"size": 1024, "steps": 60}, seed=list(range(12)))
+        sweep = self.http.post("/sweeps", json=request).json()
+        time.sleep(0.5)
+        self.http.post(f"/sweeps/{sweep['id']}/stop")
+        done = self.finished(study, sweep["id"], 10)
+        states = [t["state"] for t in done["takes"]]
+        self.assertIn("stopped", states)
+        self.assertTrue(set(states) <= {"done", "stopped"})
+
+    def test_framing_is_part_of_the_source(self) -> None:
+        import numpy as np
+
+        rgba = np.dstack([harbour(), np.zeros((96, 144), np.uint8)])
+        study = self.http.post("/studies", files={"file": ("cut.png", as_file(rgba))}).json()
+        source = study["sources"][0]
+        self.assertTrue(source["has_alpha"])
+        self.assertEqual(
+            self.http.patch(f"/sources/{source['id']}", json={"framing": {"ground": "#102030"}}).status_code, 200
+        )
+        shown = Image.open(io.BytesIO(self.http.get(f"/sources/{source['id']}/image?size=64").content))
+        self.assertEqual(shown.getpixel((5, 5)), (0x10, 0x20, 0x30))
+        refused = self.http.patch(f"/sources/{source['id']}", json={"framing": {"ground": "blue"}})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("#f4efe6", refused.json()["message"])
+
+    def test_only_our_own_pages_change_anything(self) -> None:
+        study = self.begin()
+        elsewhere = self.http.patch(
+            f"/studies/{study['id']}", json={"name": "x"}, headers={"Origin": "http://elsewhere.example"}
+        )
+        self.assertEqual(elsewhere.status_code, 403)
+        self.assertEqual(self.http.get("/health", headers={"Host": "elsewhere.example"}).status_code, 400)
+        own = self.http.patch(f"/studies/{study['id']}", json={"name": "Quay"}, headers={"Origin": self.stack.url})
+        self.assertEqual(own.json()["name"], "Quay")
+        self.assertEqual(self.http.delete(f"/studies/{study['id']}").status_code, 204)
+        self.assertEqual(self.http.get(f"/studies/{study['id']}").status_code, 404)
+
+    def test_choices_health_and_metrics(self) -> None:
+        choices = self.http.get("/choices").json()
+        self.assertEqual({look["name"] for look in choices["looks"]}, {"watercolour", "ink-comic", "pencil"})
+        self.assertEqual(choices["takes_limit"], 400)
+        self.assertEqual(self.http.get("/health").json()["workers"], 2)
+        self.assertIn("warmtide_requests_total", self.http.get("/metrics").text)
+
+    def test_every_address_of_the_interface_is_the_page(self) -> None:
+        for path in ("/", "/study/abc/bench"):
+            page = httpx.get(self.stack.url + path, trust_env=False)
+            self.assertIn('<div id="root">', page.text)
+            self.assertIn("default-src 'self'", page.headers["content-security-policy"])
