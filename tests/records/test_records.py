@@ -87,7 +87,15 @@ class Tables(unittest.TestCase):
                 recipe = RecipeRow(digest=uuid.uuid4().hex * 2, body={})
                 session.add_all([study, recipe])
                 await session.flush()
-                take = Take(key=key, source_id=study.sources[0].id, recipe_id=recipe.id, engine="1", width=1, height=1, state="done")
+                take = Take(
+                    key=key,
+                    source_id=study.sources[0].id,
+                    recipe_id=recipe.id,
+                    engine="1",
+                    width=1,
+                    height=1,
+                    state="done",
+                )
                 session.add(take)
                 await session.flush()
                 mark = Mark(study_id=study.id, take_id=take.id, value="keep")

@@ -17,6 +17,8 @@ interface Props {
 }
 
 const MARGIN = 24;
+const NOTHING_CUT = "inset(0)";
+const ALL_CUT = "inset(0 100% 0 0)";
 export const SCALES = [0.25, 0.5, 0.75, 1, 1.5, 2, 3, LARGEST_SCALE];
 
 /** Source and take under one shared zoom and pan. */
@@ -72,7 +74,7 @@ export function Stage({ mode, picture, source, take, blinking, divider, onDivide
     setGrabbing(false);
   };
 
-  const placed = (src: string, alt: string, clip?: string) => (
+  const placed = (src: string, alt: string, clip = NOTHING_CUT) => (
     <img
       src={src}
       alt={alt}
@@ -88,6 +90,13 @@ export function Stage({ mode, picture, source, take, blinking, divider, onDivide
     />
   );
   const over = (1 - divider) * 100;
+  // Both pictures are there all the time, so that a blink is one frame and never a load.
+  const blinkPane = (
+    <Pane label={blinking ? "source" : "take"}>
+      {placed(take, "Take")}
+      {placed(source, "Source", blinking ? NOTHING_CUT : ALL_CUT)}
+    </Pane>
+  );
 
   return (
     <div
@@ -102,16 +111,14 @@ export function Stage({ mode, picture, source, take, blinking, divider, onDivide
       {ready && mode === "pair" && (
         <div className="absolute inset-0 grid grid-cols-2 gap-0.5">
           <Pane label="source">{placed(source, "Source")}</Pane>
-          <Pane label={blinking ? "source" : "take"}>{placed(blinking ? source : take, blinking ? "Source" : "Take")}</Pane>
+          {blinkPane}
         </div>
       )}
-      {ready && mode === "alone" && (
-        <Pane label={blinking ? "source" : "take"}>{placed(blinking ? source : take, blinking ? "Source" : "Take")}</Pane>
-      )}
+      {ready && mode === "alone" && blinkPane}
       {ready && mode === "divider" && (
         <div className="absolute inset-0">
-          {placed(blinking ? source : take, blinking ? "Source" : "Take")}
-          {!blinking && placed(source, "Source", `inset(0 ${over}% 0 0)`)}
+          {placed(take, "Take")}
+          {placed(source, "Source", blinking ? NOTHING_CUT : `inset(0 ${over}% 0 0)`)}
           {!blinking && (
             <div
               role="slider"

@@ -1,4 +1,4 @@
-import { useMemo, useRef } from "react";
+import { useRef } from "react";
 import { sourceImage, takePreview, takeImage, type MarkView, type SourceView, type SweepView, type TakeView } from "../../api/client";
 import { useElementSize } from "../../app/useElementSize";
 import { largestCells, matrixCells, type Fit } from "../../primitives/layout";
@@ -119,10 +119,7 @@ function Cell({ take, fit, label, source, sweep, marks, picked, blinking, onPick
   const mark = marks.get(take.id);
   const on = picked === take.id;
   const words = `${label || "take"}, ${stateWords(take)}${mark?.value ? `, ${mark.value}` : ""}`;
-  const src = useMemo(() => {
-    if (on && blinking) return sourceImage(source, sweep.recipe.size ?? 512);
-    return fit.width * window.devicePixelRatio > 640 ? takeImage(take.id) : takePreview(take.id);
-  }, [on, blinking, source, sweep.recipe.size, take.id, fit.width]);
+  const src = fit.width * window.devicePixelRatio > 640 ? takeImage(take.id) : takePreview(take.id);
   return (
     <div className={mark?.value === "drop" ? "opacity-45" : ""}>
       {label && (
@@ -144,7 +141,19 @@ function Cell({ take, fit, label, source, sweep, marks, picked, blinking, onPick
         style={{ width: fit.width, height: fit.height }}
       >
         {take.state === "done" ? (
-          <img src={src} alt="" width={fit.width} height={fit.height} draggable={false} className="block" />
+          <>
+            <img src={src} alt="" width={fit.width} height={fit.height} draggable={false} className="block" />
+            {on && (
+              <img
+                src={sourceImage(source, sweep.recipe.size ?? 512)}
+                alt=""
+                width={fit.width}
+                height={fit.height}
+                draggable={false}
+                className={`absolute inset-0 ${blinking ? "" : "invisible"}`}
+              />
+            )}
+          </>
         ) : (
           <Waiting take={take} />
         )}

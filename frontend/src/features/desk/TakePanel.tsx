@@ -52,7 +52,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
               onClick={() => onMark(on ? null : value, mark?.note ?? "")}
               className={`flex h-8 items-center justify-center gap-1.5 rounded-md border font-semibold disabled:text-faint ${on ? "border-amber bg-glow" : "border-rule bg-sheet hover:border-faint"}`}
             >
-              <MarkDot value={value} />
+              <MarkDot value={value} decorative />
               {title}
             </button>
           );

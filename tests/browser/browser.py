@@ -1,0 +1,70 @@
+"""Headless Chromium on a running Warm Tide."""
+
+import base64
+import unittest
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+
+from tests.stack import Stack, shared_stack
+
+_ARGUMENTS = [
+    "--disable-quic", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-sandbox",
+]  # fmt: skip
+
+DROP = """
+([data, name, type]) => {
+  const bytes = Uint8Array.from(atob(data), (c) => c.charCodeAt(0));
+  const transfer = new DataTransfer();
+  transfer.items.add(new File([bytes], name, { type }));
+  for (const kind of ["dragenter", "dragover", "drop"])
+    document.body.dispatchEvent(new DragEvent(kind, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+}
+"""
+
+
+class BrowserTest(unittest.TestCase):
+    """A page of 1280 x 800 for each test; what the page logs as an error fails the test."""
+
+    playwright: Playwright
+    chromium: Browser
+    stack: Stack
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.stack = shared_stack()
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.chromium = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=_ARGUMENTS)
+        cls.addClassCleanup(cls.chromium.close)
+
+    def setUp(self) -> None:
+        self.context = self.chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        self.addCleanup(self.context.close)
+        self.page: Page = self.context.new_page()
+        self.page.set_default_timeout(15_000)
+        self.faults: list[str] = []
+        self.page.on("pageerror", lambda error: self.faults.append(str(error)))
+        self.addCleanup(lambda: self.assertEqual(self.faults, []))
+        self.page.goto(self.stack.url)
+
+    def drop(self, data: bytes, name: str, kind: str = "image/png") -> None:
+        """Drop a file on the page as a hand would."""
+        self.page.evaluate(DROP, [base64.b64encode(data).decode(), name, kind])
+
+    def drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        """Press, move in steps, let go."""
+        mouse = self.page.mouse
+        mouse.move(*start)
+        mouse.down()
+        for k in range(1, 9):
+            mouse.move(start[0] + (end[0] - start[0]) * k / 8, start[1] + (end[1] - start[1]) * k / 8)
+        mouse.up()
+
+    def centre(self, selector: str) -> tuple[float, float]:
+        box = self.page.locator(selector).first.bounding_box()
+        assert box is not None
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def saved(self, path: str) -> bytes:
+        return Path(path).read_bytes()

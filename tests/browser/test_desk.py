@@ -1,0 +1,211 @@
+"""The whole way through the real interface: drop, stretch, run, compare, keep, reload."""
+
+import re
+
+import numpy as np
+from playwright.sync_api import expect
+
+from tests.browser.browser import BrowserTest
+from tests.pictures import as_file, harbour
+from warmtide.core.image import decode, recipe_inside
+
+
+class Desk(BrowserTest):
+    def begin(self, seed: int, name: str = "quay photo.png") -> None:
+        """Drop a picture and arrive at its desk, with small takes."""
+        self.drop(as_file(harbour(192, 288, seed)), name)
+        self.page.wait_for_url("**/study/*")
+        expect(self.page.get_by_role("button", name="Run 5 takes")).to_be_enabled()
+        self.page.get_by_role("combobox", name="Size").click()
+        self.page.get_by_role("option", name=re.compile("^256")).click()
+
+    def single(self) -> None:
+        """Push strength back to one value."""
+        self.page.get_by_role("button", name="Strength: back to one value").click()
+
+    def test_from_drop_to_keep_and_reload(self) -> None:
+        page = self.page
+        self.begin(101)
+        self.single()
+        expect(page.get_by_role("button", name="Run", exact=True)).to_be_enabled()
+
+        # Pull the second handle out of the thumb to the right, then ask for five values.
+        x, y = self.centre("[data-control=control-strength] [data-handle=nub]")
+        self.drag((x, y), (x + 90, y))
+        expect(page.get_by_label("Strength to", exact=True).first).to_be_visible()
+        for label, value in (("Strength from", "0.2"), ("Strength to", "1"), ("Strength values", "5")):
+            field = page.locator(f'input[aria-label="{label}"]')
+            field.fill(value)
+            field.press("Enter")
+        run = page.get_by_role("button", name="Run 5 takes")
+        expect(run).to_be_enabled()
+        expect(page.get_by_test_id("plan")).to_contain_text("5 new")
+        run.click()
+
+        cells = page.locator("[data-take]")
+        expect(cells).to_have_count(5)
+        expect(page.get_by_test_id("work")).to_be_visible()
+        expect(page.locator('[data-take][data-state="done"]')).to_have_count(5, timeout=60_000)
+        expect(page.get_by_test_id("work")).to_have_count(0)
+        expect(page.get_by_test_id("plan")).to_contain_text("all of them exist")
+        labels = page.locator("[role=grid]").inner_text()
+        for strength in ("0.20", "0.40", "0.60", "0.80", "1.00"):
+            self.assertIn(f"Strength {strength}", labels)
+        first_cell = cells.first.locator("img")
+        self.assertGreater(first_cell.evaluate("image => image.naturalWidth"), 100)
+
+        # Go to the third by keys, keep it, and take it to the bench.
+        page.keyboard.press("Escape")
+        for _ in range(3):
+            page.keyboard.press("ArrowRight")
+        expect(cells.nth(2)).to_have_attribute("aria-selected", "true")
+        page.keyboard.press("k")
+        expect(page.get_by_role("button", name="Keep", exact=True)).to_have_attribute("aria-pressed", "true")
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/bench")
+        self.bench()
+
+        page.reload()
+        expect(page.get_by_role("button", name="Keep", exact=True)).to_have_attribute("aria-pressed", "true")
+        page.get_by_role("link", name="Desk").click()
+        expect(page.locator('[data-take][data-state="done"]')).to_have_count(5)
+        expect(page.locator('[data-take][aria-label*="keep"]')).to_have_count(1)
+        expect(page.locator('input[aria-label="Strength values"]')).to_have_value("5")
+        page.get_by_role("link", name="Warm Tide").click()
+        card = page.locator("li", has_text="quay photo")
+        expect(card).to_contain_text("5 takes, 1 kept")
+
+    def bench(self) -> None:
+        """Divider, blink, side by side, zoom, save."""
+        page = self.page
+        divider = page.get_by_test_id("divider")
+        expect(divider).to_have_attribute("aria-valuenow", "50")
+        x, y = self.centre("[data-testid=divider]")
+        self.drag((x, y), (x - 120, y))
+        moved = int(divider.get_attribute("aria-valuenow") or 50)
+        self.assertLess(moved, 45)
+        page.keyboard.press("]")
+        self.assertEqual(int(divider.get_attribute("aria-valuenow") or 0), moved + 5)
+
+        stage = page.get_by_test_id("stage")
+        loaded = "images => images.length === 2 && images.every(i => i.complete && i.naturalWidth === 256)"
+        self.page.wait_for_function(f"({loaded})([...document.querySelectorAll('[data-testid=stage] img')])")
+        before = self.pixels(stage.screenshot())
+        page.keyboard.down("b")
+        expect(divider).to_have_count(0)
+        blinked = self.pixels(stage.screenshot())
+        page.keyboard.up("b")
+        expect(divider).to_have_count(1)
+        self.assertGreater(float(np.abs(before - blinked).mean()), 1)
+        self.assertLess(float(np.abs(before - self.pixels(stage.screenshot())).mean()), 0.5)
+
+        page.keyboard.press("p")
+        expect(stage.locator("img")).to_have_count(3)
+        page.get_by_role("button", name="400").click()
+        expect(page.get_by_test_id("zoom")).to_have_text("400 %")
+        places = stage.locator("img").evaluate_all("images => images.map(i => i.style.transform)")
+        self.assertEqual(places[0], places[1])
+        page.mouse.move(*self.centre("[data-testid=stage]"))
+        page.mouse.wheel(0, 2000)
+        expect(page.get_by_test_id("zoom")).not_to_have_text("400 %")
+        x, y = self.centre("[data-testid=stage]")
+        self.drag((x, y), (x + 60, y + 40))
+        panned = stage.locator("img").evaluate_all("images => images.map(i => i.style.transform)")
+        self.assertNotEqual(panned[0], places[0])
+        self.assertEqual(panned[0], panned[1])
+        page.keyboard.press("0")
+
+        with page.expect_download() as download:
+            page.keyboard.press("s")
+        inside = recipe_inside(self.saved(str(download.value.path())))
+        assert inside is not None
+        self.assertEqual((inside["recipe"]["strength"], inside["recipe"]["size"]), (0.6, 256))
+        self.assertTrue(download.value.suggested_filename.endswith(".png"))
+
+    @staticmethod
+    def pixels(data: bytes) -> "np.ndarray[tuple[int, ...], np.dtype[np.float64]]":
+        return decode(data).rgba[..., :3].astype(float)
+
+    def test_two_axes_make_a_matrix(self) -> None:
+        page = self.page
+        self.begin(102)
+        page.keyboard.press("3")
+        page.keyboard.press("t")
+        expect(page.get_by_role("button", name="Run 15 takes")).to_be_enabled()
+        page.keyboard.press("2")
+        page.keyboard.press("t")
+        expect(page.get_by_role("status").get_by_text("Two controls are stretched already")).to_be_visible()
+        page.keyboard.press("1")
+        for _ in range(2):
+            page.keyboard.press("-")
+        expect(page.get_by_role("button", name="Run 9 takes")).to_be_enabled()
+        page.keyboard.press("r")
+        expect(page.locator('[data-take][data-state="done"]')).to_have_count(9, timeout=60_000)
+        heads = page.get_by_role("columnheader").all_inner_texts()
+        self.assertEqual(heads, ["0.30", "0.60", "0.90"])
+        self.assertEqual(page.get_by_role("rowheader").count(), 3)
+        # The source is pinned once and does not scroll away.
+        self.assertEqual(page.locator("[role=grid] figure").count(), 1)
+        page.locator("[data-take]").nth(4).click()
+        expect(page.get_by_label("Take", exact=True)).to_contain_text("strength 0.60")
+        expect(page.get_by_label("Take", exact=True)).to_contain_text("seed 8")
+
+    def test_undo_and_redo_in_the_band(self) -> None:
+        page = self.page
+        self.begin(103)
+        guidance = page.locator('input[aria-label="Guidance"]')
+        guidance.fill("9")
+        guidance.press("Enter")
+        expect(guidance).to_have_value("9.0")
+        page.keyboard.press("Control+z")
+        expect(guidance).to_have_value("5.0")
+        page.keyboard.press("Control+y")
+        expect(guidance).to_have_value("9.0")
+        strength = page.locator("[data-control=control-strength] [data-handle=from]")
+        strength.focus()
+        page.keyboard.press("ArrowRight")
+        expect(page.locator('input[aria-label="Strength from"]')).to_have_value("0.31")
+
+    def test_a_handle_pushed_back_is_one_value_again(self) -> None:
+        page = self.page
+        self.begin(104)
+        start = self.centre("[data-control=control-strength] [data-handle=to]")
+        end = self.centre("[data-control=control-strength] [data-handle=from]")
+        self.drag(start, end)
+        expect(page.get_by_role("button", name="Run", exact=True)).to_be_enabled()
+        expect(page.locator('input[aria-label="Strength"]')).to_have_value("0.30")
+
+    def test_stop_and_empty_bench(self) -> None:
+        page = self.page
+        self.begin(105)
+        page.get_by_role("link", name="Bench").click()
+        expect(page.get_by_text("There is no finished take yet")).to_be_visible()
+        page.keyboard.press("d")
+        page.get_by_role("button", name="Back to the desk").click()
+        page.get_by_role("combobox", name="Size").click()
+        page.get_by_role("option", name=re.compile("^2048")).click()
+        page.get_by_role("button", name="Run 5 takes").click()
+        page.get_by_role("button", name="Stop").click()
+        expect(page.get_by_test_id("work")).to_have_count(0, timeout=20_000)
+        self.assertGreater(page.locator('[data-take][data-state="stopped"]').count(), 0)
+
+    def test_a_bad_file_says_what_would_be_right(self) -> None:
+        self.drop(b"Dear artist", "letter.txt", "text/plain")
+        notice = self.page.get_by_role("status")
+        expect(notice.get_by_text("letter.txt: This is not a picture that can be read; use PNG")).to_be_visible()
+        self.assertTrue(self.page.url.endswith("/"))
+
+    def test_keys_are_listed(self) -> None:
+        expect(self.page.get_by_role("heading", name="Drop a picture")).to_be_visible()
+        self.page.keyboard.press("?")
+        panel = self.page.get_by_role("complementary", name="Keys")
+        expect(panel).to_contain_text("stretch it into a span")
+        self.page.keyboard.press("?")
+        expect(panel).to_have_count(0)
+
+    def test_delete_asks_first(self) -> None:
+        self.begin(106, "to go.png")
+        self.page.get_by_role("link", name="Warm Tide").click()
+        self.page.get_by_role("button", name="Delete to go").click()
+        self.page.get_by_role("button", name="Delete", exact=True).click()
+        expect(self.page.locator("li", has_text="to go")).to_have_count(0)
