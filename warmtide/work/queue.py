@@ -19,7 +19,7 @@ def make_app(address: str, pool: int = 4) -> procrastinate.App:
     """The queue on a database, with its one task."""
     app = procrastinate.App(connector=PsycopgConnector(conninfo=address, min_size=1, max_size=pool))
 
-    @app.task(name=TASK, queue="takes", pass_context=True)
+    @app.task(name=TASK, queue="takes", pass_context=True)  # type: ignore[untyped-decorator]
     async def render_take(context: JobContext, take_id: str) -> None:
         from .rendering import render_take as work
 

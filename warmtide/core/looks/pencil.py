@@ -62,7 +62,7 @@ def _hatching(tone: Float, form: Float, coherence: Float, sitting: Sitting) -> F
         angle = _at(field.astype(f32), xs, ys)
         position = -xs * np.sin(angle) + ys * np.cos(angle)
         to_row = (np.round(position / spacing) * spacing - position) * 0.75
-        xs, ys = xs - np.sin(angle) * to_row, ys + np.cos(angle) * to_row
+        xs, ys = (xs - np.sin(angle) * to_row).astype(f32), (ys + np.cos(angle) * to_row).astype(f32)
         angle = angle + random.normal(0, 0.05, count).astype(f32)
         lengths = (length * random.uniform(0.6, 1.25, count)).astype(f32)
         widths = (layer.width * s**0.6 * random.uniform(0.8, 1.25, count)).astype(f32)

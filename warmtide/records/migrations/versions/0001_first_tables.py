@@ -15,7 +15,9 @@ def upgrade() -> None:
     # The queue's own tables; its schema can't be applied twice.
     connection = op.get_bind()
     if connection.exec_driver_sql("select to_regclass('procrastinate_jobs')").scalar() is None:
-        connection.connection.driver_connection.execute(SchemaManager.get_schema())
+        driver = connection.connection.driver_connection
+        assert driver is not None
+        driver.execute(SchemaManager.get_schema())
     op.create_table(
         "recipe",
         sa.Column("id", sa.Uuid(), nullable=False),
