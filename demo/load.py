@@ -1,6 +1,7 @@
 """Load the demo studies into the database named in WARMTIDE_DATABASE, through the real plan, queue and engine."""
 
 import asyncio
+import logging
 from pathlib import Path
 from typing import Any
 
@@ -41,7 +42,7 @@ STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[i
 
 async def load() -> None:
     """Make what is missing; a study that is there already is left alone."""
-    configure()
+    configure(logging.WARNING)
     chosen = settings()
     rendering.tools = rendering.Tools(Database(chosen.database), ImageStore(chosen.store))
     tools = rendering.tools

@@ -6,20 +6,20 @@ import socket
 import subprocess
 import sys
 import time
+import urllib.error
+import urllib.request
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
 
-import httpx
-import psycopg
-
-from ..settings import ROOT
 from .postgres import Postgres
 
+ROOT = Path(__file__).resolve().parent.parent.parent
 _TICK = 0.25
 _STOP_SECONDS = 8.0
 _QUICK_DEATH = 5.0
+_START_SECONDS = 60.0
 
 
 @dataclass
@@ -31,7 +31,7 @@ class Child:
     environment: dict[str, str]
     process: subprocess.Popen[bytes] | None = None
     began: float = 0.0
-    wait_until: float = field(default=0.0)
+    wait_until: float = 0.0
 
     def start(self) -> None:
         self.began = time.monotonic()
@@ -75,6 +75,28 @@ def _port_is_taken(host: str, port: int) -> bool:
     return False
 
 
+def _server(host: str, port: int) -> list[str]:
+    return [
+        sys.executable, "-m", "uvicorn", "warmtide.web.app:create_app", "--factory", "--host", host,
+        "--port", str(port), "--timeout-graceful-shutdown", "2", "--log-level", "warning", "--no-server-header",
+    ]  # fmt: skip
+
+
+def _bring_up_to_date(address: str, folder: Path) -> None:
+    """Newest tables, and once the demo study: an artist who deletes it does not want it back."""
+    from ..records.current import is_current
+
+    if not is_current(address):
+        from ..records.migrate import migrate
+
+        migrate(address)
+    loaded = folder / "demo-loaded"
+    if not loaded.exists():
+        print("Rendering the demo studies, once ...", file=sys.stderr, flush=True)
+        subprocess.run([sys.executable, "-m", "demo.load"], cwd=ROOT, check=True)
+        loaded.touch()
+
+
 def launch(host: str, port: int, data: Path | None, workers: int | None, prepare: bool = False) -> int:
     """Run everything until Ctrl-C or a termination signal; exit code.
 
@@ -95,43 +117,35 @@ def launch(host: str, port: int, data: Path | None, workers: int | None, prepare
     signal.signal(signal.SIGINT, ask)
     postgres = Postgres(folder)
     children: list[Child] = []
+    run = [sys.executable, "-m"]
     try:
-        address = postgres.start()
-        os.environ["WARMTIDE_DATABASE"] = address
-        os.environ["WARMTIDE_STORE"] = os.environ.get("WARMTIDE_STORE", str(folder / "images"))
-        if host not in ("127.0.0.1", "localhost"):
-            os.environ.setdefault("WARMTIDE_HOSTS", "*" if host == "0.0.0.0" else f"{host},127.0.0.1,localhost")
-        run = [sys.executable, "-m"]
-        if not _is_current(address):
-            from ..records.migrate import migrate
-
-            migrate(address)
-        loaded = folder / "demo-loaded"
-        if not loaded.exists():
-            # Once: an artist who deletes the demo study does not want it back.
-            subprocess.run([*run, "demo.load"], cwd=ROOT, check=True)
-            loaded.touch()
+        known = postgres.is_made()
+        if not known:
+            postgres.make()
+        environment = _environment(host, postgres.address, folder, count)
+        os.environ.update(environment)
+        if not prepare:
+            children = [Child("server", _server(host, port), environment)]
+            if known:
+                # Loading takes the server seconds; it waits by itself until the database is there.
+                children[0].start()
+        postgres.start()
+        _bring_up_to_date(postgres.address, folder)
         if prepare:
             return 0
-        environment = {**os.environ, "WARMTIDE_WORKERS": str(count)}
-        server = [
-            *run, "uvicorn", "warmtide.web.app:create_app", "--factory", "--host", host, "--port", str(port),
-            "--timeout-graceful-shutdown", "2", "--log-level", "warning", "--no-server-header",
-        ]  # fmt: skip
-        children = [Child("server", server, environment)]
+        if not known:
+            children[0].start()
+        if not _ready(host, port, lambda: stopping or children[0].process is None):
+            if not stopping:
+                print("The server did not start; its messages stand above.", file=sys.stderr)
+            return 0 if stopping else 1
+        print(f"Warm Tide is ready: http://{_here(host)}:{port}", flush=True)
         children += [Child(f"worker {i + 1}", [*run, "warmtide", "worker"], environment) for i in range(count)]
-        for child in children:
-            child.start()
-        if not _ready(host, port, lambda: stopping):
-            print("The server did not start; its messages stand above.", file=sys.stderr)
-            return 1
-        print(f"Warm Tide is ready: http://{'127.0.0.1' if host == '0.0.0.0' else host}:{port}", flush=True)
         while not stopping:
-            time.sleep(_TICK)
             for child in children:
-                if not stopping:
-                    child.tend()
-    except RuntimeError as error:
+                child.tend()
+            time.sleep(_TICK)
+    except (RuntimeError, subprocess.CalledProcessError) as error:
         print(str(error), file=sys.stderr)
         return 1
     finally:
@@ -144,25 +158,29 @@ def launch(host: str, port: int, data: Path | None, workers: int | None, prepare
     return 0
 
 
-def _is_current(address: str) -> bool:
-    """Whether the newest migration has run; asked directly, since loading the migration tool takes a second."""
-    versions = ROOT / "warmtide" / "records" / "migrations" / "versions"
-    newest = max(path.name.split("_")[0] for path in versions.glob("[0-9]*_*.py"))
-    with psycopg.connect(address) as connection:
-        table = connection.execute("select to_regclass('alembic_version')").fetchone()
-        if not table or table[0] is None:
-            return False
-        row = connection.execute("select version_num from alembic_version").fetchone()
-        return row is not None and row[0] == newest
+def _environment(host: str, address: str, folder: Path, workers: int) -> dict[str, str]:
+    given = dict(os.environ)
+    given["WARMTIDE_DATABASE"] = address
+    given.setdefault("WARMTIDE_STORE", str(folder / "images"))
+    given["WARMTIDE_WORKERS"] = str(workers)
+    if host not in ("127.0.0.1", "localhost"):
+        given.setdefault("WARMTIDE_HOSTS", "*" if host == "0.0.0.0" else f"{host},127.0.0.1,localhost")
+    return given
 
 
-def _ready(host: str, port: int, stopping: Callable[[], bool]) -> bool:
-    deadline = time.monotonic() + 40
-    where = "127.0.0.1" if host == "0.0.0.0" else host
-    while time.monotonic() < deadline and not stopping():
+def _here(host: str) -> str:
+    return "127.0.0.1" if host == "0.0.0.0" else host
+
+
+def _ready(host: str, port: int, given_up: Callable[[], bool]) -> bool:
+    deadline = time.monotonic() + _START_SECONDS
+    # A proxy of the environment must not stand between us and ourselves.
+    direct = urllib.request.build_opener(urllib.request.ProxyHandler({}))
+    while time.monotonic() < deadline and not given_up():
         try:
-            if httpx.get(f"http://{where}:{port}/api/health", timeout=2).status_code == 200:
-                return True
-        except httpx.HTTPError:
-            time.sleep(0.1)
+            with direct.open(f"http://{_here(host)}:{port}/api/health", timeout=2) as answer:
+                if answer.status == 200:
+                    return True
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.05)
     return False

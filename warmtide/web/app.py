@@ -13,6 +13,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from .. import __version__
 from ..log import configure
+from ..records.current import wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
@@ -24,6 +25,8 @@ from .services import Services
 
 log = structlog.get_logger()
 _CARE_SECONDS = 3.0
+# The first start renders the demo studies before the server may begin.
+_DATABASE_SECONDS = 120.0
 
 
 async def _care(services: Services) -> None:
@@ -43,6 +46,7 @@ async def _care(services: Services) -> None:
 @contextlib.asynccontextmanager
 async def _life(app: FastAPI) -> AsyncIterator[None]:
     chosen = settings()
+    await asyncio.to_thread(wait_until_current, chosen.database, _DATABASE_SECONDS)
     database = Database(chosen.database)
     store = ImageStore(chosen.store)
     queue = make_queue(chosen.database)

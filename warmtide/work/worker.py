@@ -5,6 +5,7 @@ import asyncio
 import structlog
 
 from ..log import configure
+from ..records.current import wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
@@ -35,6 +36,7 @@ async def _work() -> None:
 def run() -> None:
     """Work until told to stop."""
     configure()
+    wait_until_current(settings().database, 60)
     warm_kernels()
     structlog.get_logger().info("worker ready")
     asyncio.run(_work())
