@@ -11,7 +11,7 @@ from warmtide.core.image import decode, recipe_inside
 
 
 class Desk(BrowserTest):
-    def begin(self, seed: int, name: str = "quay photo.png") -> None:
+    def begin(self, seed: int, name: str = "another.png") -> None:
         """Drop a picture and arrive at its desk, with small takes."""
         self.drop(as_file(harbour(192, 288, seed)), name)
         self.page.wait_for_url("**/study/*")
@@ -25,7 +25,7 @@ class Desk(BrowserTest):
 
     def test_from_drop_to_keep_and_reload(self) -> None:
         page = self.page
-        self.begin(101)
+        self.begin(101, "quay photo.png")
         self.single()
         expect(page.get_by_role("button", name="Run", exact=True)).to_be_enabled()
 

@@ -1,6 +1,7 @@
 """Planning and the queue, against a real PostgreSQL, with a worker in this process."""
 
 import asyncio
+import logging
 import tempfile
 import unittest
 import uuid
@@ -15,6 +16,7 @@ from tests.stack import database_address
 from warmtide.core.errors import BadInput
 from warmtide.core.recipe import Recipe
 from warmtide.core.sweep import Span
+from warmtide.log import configure
 from warmtide.records.database import Database
 from warmtide.records.models import Cell, Source, Study, Sweep, Take
 from warmtide.records.store import ImageStore
@@ -61,6 +63,10 @@ class Bed:
 
 
 class Queue(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        configure(logging.CRITICAL)
+
     def play(self, scene: Callable[[Bed], Awaitable[None]]) -> None:
         async def play() -> None:
             with tempfile.TemporaryDirectory() as folder:

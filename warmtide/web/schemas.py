@@ -109,7 +109,7 @@ class StudyCard(BaseModel):
     name: str
     demo: bool
     touched: datetime
-    source_id: UUID | None
+    source: SourceView | None
     best_take: UUID | None
     takes: int
     kept: int

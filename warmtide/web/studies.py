@@ -125,7 +125,7 @@ async def list_studies(session: Session) -> list[StudyCard]:
         best.setdefault(study_id, take_id)
     return [
         StudyCard(
-            id=s.id, name=s.name, demo=s.demo, touched=s.touched, source_id=s.sources[0].id if s.sources else None,
+            id=s.id, name=s.name, demo=s.demo, touched=s.touched, source=source_view(s.sources[0]) if s.sources else None,
             best_take=best.get(s.id), takes=counts.get(s.id, 0), kept=kept.get(s.id, 0),
         )
         for s in studies
@@ -176,7 +176,13 @@ async def change_source(source_id: UUID, change: SourceChange, session: Session)
 
 @router.get("/sources/{source_id}/image", response_class=Response)
 async def source_image(
-    source_id: UUID, session: Session, shared: Shared, size: Annotated[int, Query(ge=64, le=2048)] = 512
+    source_id: UUID,
+    session: Session,
+    shared: Shared,
+    size: Annotated[int, Query(ge=64, le=2048)] = 512,
+    ground: Annotated[
+        str | None, Query(description="the framing's ground, so that an address names its pixels")
+    ] = None,
 ) -> Response:
     """The source as the engine sees it at a size."""
     source = await session.get(Source, source_id)

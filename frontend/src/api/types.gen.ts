@@ -551,8 +551,7 @@ export interface components {
             kept: number;
             /** Name */
             name: string;
-            /** Source Id */
-            source_id: string | null;
+            source: components["schemas"]["SourceView"] | null;
             /** Takes */
             takes: number;
             /**
@@ -817,6 +816,8 @@ export interface operations {
         parameters: {
             query?: {
                 size?: number;
+                /** @description the framing's ground, so that an address names its pixels */
+                ground?: string | null;
             };
             header?: never;
             path: {

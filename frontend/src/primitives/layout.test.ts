@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { largestCells, matrixCells } from "./layout";
+import { largestCells, matrixCells, matrixLayout } from "./layout";
 
 describe("largestCells", () => {
   it("wraps six wide pictures into two rows", () => {
@@ -27,5 +27,22 @@ describe("largestCells", () => {
 describe("matrixCells", () => {
   it("keeps cells large enough to judge, and scrolls instead", () => {
     expect(matrixCells(20, 20, { width: 800, height: 600 }, 1, 8, { least: 96, largest: 512 }).width).toBe(96);
+  });
+});
+
+describe("matrixLayout", () => {
+  const bounds = { least: 96, largest: 512 };
+  it("puts the source above when there is height to spare", () => {
+    const found = matrixLayout(5, 3, { width: 1000, height: 560 }, 1.5, 8, 24, 84, bounds);
+    expect(found.source).toBe("above");
+    expect(found.cell.width).toBeGreaterThan(160);
+    expect(found.sourceWidth).toBeGreaterThanOrEqual(found.cell.width);
+    expect(3 * (found.cell.height + 8) + found.sourceWidth / 1.5 + 48).toBeLessThanOrEqual(562);
+  });
+  it("puts it beside when height is short, and gives it the width that is left", () => {
+    const found = matrixLayout(3, 5, { width: 1000, height: 560 }, 1, 8, 24, 84, bounds);
+    expect(found.source).toBe("left");
+    expect(found.sourceWidth).toBeGreaterThan(2 * found.cell.width);
+    expect(84 + found.sourceWidth + 3 * (found.cell.width + 8)).toBeLessThanOrEqual(1000);
   });
 });

@@ -44,3 +44,35 @@ export function matrixCells(
   const width = Math.floor(Math.min(Math.max(Math.min(byWidth, byHeight), bounds.least), bounds.largest));
   return { columns, width, height: Math.round(width / aspect) };
 }
+
+export interface Matrix {
+  /** The source beside the takes, or above them when that leaves more room for the takes. */
+  source: "left" | "above";
+  sourceWidth: number;
+  cell: Fit;
+}
+
+/** Where the source goes, so that the takes become as large as they can and the source at least as large as they. */
+export function matrixLayout(
+  columns: number,
+  rows: number,
+  room: { width: number; height: number },
+  aspect: number,
+  gap: number,
+  bar: number,
+  side: number,
+  bounds: { least: number; largest: number },
+): Matrix {
+  const head = { width: room.width - side, height: room.height - bar };
+  const beside = matrixCells(columns + 1, rows, head, aspect, gap, bounds);
+  // Above: the source takes one more row, and what the rows leave.
+  const below = matrixCells(columns, rows + 1, { width: head.width, height: head.height - bar }, aspect, gap, bounds);
+  if (below.width > beside.width * 1.04) {
+    const left = room.height - bar * 2 - rows * (below.height + gap);
+    const sourceWidth = Math.floor(Math.min(Math.max(left * aspect, below.width), bounds.largest, room.width));
+    return { source: "above", sourceWidth, cell: below };
+  }
+  const left = room.width - side - columns * (beside.width + gap);
+  const sourceWidth = Math.floor(Math.min(Math.max(left, beside.width), bounds.largest, head.height * aspect));
+  return { source: "left", sourceWidth, cell: beside };
+}

@@ -18,14 +18,21 @@ from .schedule import SIGMA_MIN
 # Octaves up to the first belong to lines, from the second on to shapes; between, both.
 _LINES_END, _SHAPES_BEGIN = 1.0, 2.5
 _FIRM = 0.999
+# Salience is measured against the local contrast, but never below this share of a natural picture's.
+_LOCAL = 1.0
+_AROUND = 15
+_LEAST_UNIT = 0.22
 _MOST = math.log(1000)
 
 
 @kernel
-def _weights(energy, near, out, firmness, inverse_prior, share):  # type: ignore[no-untyped-def]
+def _weights(energy, around, near, out, firmness, prior, share):  # type: ignore[no-untyped-def]
     for y in range(out.shape[0]):
         for x in range(out.shape[1]):
-            salience = math.sqrt(max(energy[y, x], f32(0))) * inverse_prior - f32(0.35)
+            # Where the surroundings are pale or dark all over, less is salient: a figure at dusk counts too.
+            calm = math.sqrt(max(around[y, x], f32(0))) * f32(_LOCAL)
+            unit = f32(1.2) * min(max(calm, prior * f32(_LEAST_UNIT)), prior)
+            salience = math.sqrt(max(energy[y, x], f32(0))) / unit - f32(0.35)
             salience = min(max(salience, f32(0)), f32(2)) * near[y, x]
             pull = min((f32(0.6) + f32(2.2) * salience) * firmness, f32(_MOST))
             out[y, x] = min(pull * share, f32(1))
@@ -87,8 +94,9 @@ def hold_weights(
                 energy = cv2.blur(energy, (3, 3))
             size = (out.shape[1], out.shape[0])
             edges = cv2.resize(near, size, interpolation=cv2.INTER_LINEAR) if octave < 1.5 else np.ones_like(out)
-            inverse = f32(1 / (1.2 * at_octave(PRIOR_LIGHT, octave)))
-            _weights(energy, edges, out, f32(_firmness(hold)), inverse, f32(share))
+            prior = f32(at_octave(PRIOR_LIGHT, octave))
+            around = cv2.blur(cv2.blur(energy, (_AROUND, _AROUND)), (_AROUND, _AROUND))
+            _weights(energy, around, edges, out, f32(_firmness(hold)), prior, f32(share))
         if calm is not None:
             firm = min(3 * _firmness(hold) * share, 1.0)
             coverage = cv2.resize(calm, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)

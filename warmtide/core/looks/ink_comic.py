@@ -12,7 +12,7 @@ import numpy as np
 from ..arrays import Float, Int, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
-from .painting.filters import blur, soften
+from .painting.filters import blur, brought_out, evened, soften
 from .painting.flatten import flatten, soft_labels, tone_steps, without_islands
 from .painting.flow import ink_lines
 from .painting.ground import smoothstep, stretch
@@ -71,7 +71,8 @@ def _without_specks(ink: Float, texture: Float, scale: float) -> Float:
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as an inked and printed panel. About .35 s at 512 px."""
     s = sitting.scale
-    flat = flatten(soften(lab, 1, 0.06, 2 * s), 4.5 * s, 0.0009)
+    lab = brought_out(lab, 18 * s)
+    flat = flatten(soften(lab, 1, 0.06, 2 * s), 4.5 * s, 0.0007)
     broad = stretch(np.ascontiguousarray(flat[..., 0]), sitting, (1, 99), (0.03, 1.0), 0.85)
     labels = tone_steps(blur(broad, 0.8 * s) - f32(0.02), _TONES, 2.6 * s)
     labels = without_islands(labels, _TONES, 170 * s * s)
@@ -79,11 +80,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     colour[..., 0] -= f32(0.055) * _dots(blur(broad, 3 * s), s)
 
     fine = flatten(soften(lab, 1, 0.05, 1.8 * s), 1.8 * s, 0.00006, 2)
-    # Contrast is evened out first, so that low-contrast faces and shadows get lines too.
-    light = np.ascontiguousarray(fine[..., 0])
-    mean = blur(light, 14 * s)
-    deviation = np.sqrt(np.maximum(blur((light - mean) ** 2, 14 * s), 0))
-    fine[..., 0] = 0.5 + (light - mean) / (deviation + 0.06) * 0.15
+    fine = evened(fine, 14 * s)
     thin = ink_lines(fine, 1.05 * s, 4.5 * s, 0.99, 2.4 * s, 60.0, 0.004)
     thick = ink_lines(flat, 2.0 * s, 8 * s, 0.98, 4 * s, 45.0, -0.008)
     ink = np.minimum(smoothstep(0.25, 0.75, thin), smoothstep(0.2, 0.6, thick))

@@ -13,7 +13,7 @@ import numpy as np
 from ..arrays import Float, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
-from .painting.filters import blur, displaced, soften
+from .painting.filters import blur, brought_out, displaced, evened, soften
 from .painting.flow import directions, ink_lines
 from .painting.ground import paper, smoothstep, stretch
 
@@ -63,7 +63,8 @@ def _bare_paper(soft: Float, light: Float, relief: Float, sitting: Sitting) -> F
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as watercolour. About .3 s at 512 px."""
     s = sitting.scale
-    soft = soften(soften(lab, 2, 0.09, 4 * s), 1, 0.06, 3 * s)
+    lab = brought_out(lab, 18 * s)
+    soft = soften(soften(lab, 2, 0.075, 4 * s), 1, 0.05, 3 * s)
     light = stretch(np.ascontiguousarray(soft[..., 0]), sitting, (1, 96), (0.17, 1.0), 0.85)
     relief = paper(sitting, 0.9)
     wet = smoothstep(-0.2, 1.1, sitting.field("wet", 70 * s))
@@ -85,13 +86,13 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     ring = np.exp(-(((sitting.field("back-run", 95 * s) - 0.5) / 0.05) ** 2))
     ring *= smoothstep(-0.3, 0.8, sitting.field("back-run where", 120 * s))
     dark = 1 - wash[..., 0]
-    density = 0.93 + 0.15 * _turbulence(sitting) - 0.19 * relief * (0.14 + 0.95 * dark) + 2.0 * rims + 0.30 * ring
+    density = 0.93 + 0.15 * _turbulence(sitting) - 0.12 * relief * (0.14 + 0.95 * dark) + 2.0 * rims + 0.30 * ring
     density = np.clip(density, 0.15, 2.1)[..., None]
     colour = np.clip(colour - (colour - colour * colour) * (density - 1), 0, 1)
 
     bare = _bare_paper(soft, wash[..., 0], relief, sitting)[..., None]
     colour = (colour * (1 - bare) + bare * _PAPER) * _PAPER
-    drawing = ink_lines(soften(lab, 1, 0.06, 2 * s), max(s, 0.8), 3.5, 0.985, 2.0, 45.0, -0.002)
+    drawing = ink_lines(evened(soften(lab, 1, 0.05, 1.6 * s), 14 * s), max(s, 0.8), 3.5, 0.99, 2.0, 45.0, -0.003)
     drawing = displaced(drawing, dx * 0.25, dy * 0.25)
     lead = (1 - drawing) * _UNDERDRAWING * np.clip(0.75 - 0.25 * relief, 0, 1)
     colour = colour * (1 - lead[..., None] * np.array([0.78, 0.80, 0.78], f32))

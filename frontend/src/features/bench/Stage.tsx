@@ -84,7 +84,7 @@ export function Stage({ mode, picture, source, take, blinking, divider, onDivide
         width: picture.width,
         height: picture.height,
         transform: `translate(${current.x}px, ${current.y}px) scale(${current.scale})`,
-        imageRendering: current.scale >= 2 ? "pixelated" : "auto",
+        imageRendering: current.scale > 2 ? "pixelated" : "auto",
         clipPath: clip,
       }}
     />

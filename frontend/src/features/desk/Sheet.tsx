@@ -1,7 +1,7 @@
 import { useRef } from "react";
 import { sourceImage, takePreview, takeImage, type MarkView, type SourceView, type SweepView, type TakeView } from "../../api/client";
 import { useElementSize } from "../../app/useElementSize";
-import { largestCells, matrixCells, type Fit } from "../../primitives/layout";
+import { largestCells, matrixLayout, type Fit } from "../../primitives/layout";
 import { infoOf, labelOf } from "./controls";
 import { MarkDot } from "./MarkDot";
 
@@ -19,6 +19,7 @@ const GAP = 8;
 const BAR = 22;
 const PADDING = 16;
 const MATRIX_LEAST = 108;
+const SIDE = 84;
 
 /** A sweep laid out: source first, takes by axis, labelled. Cells grow into the room there is. */
 export function Sheet(props: Props) {
@@ -66,31 +67,33 @@ function Run(props: Props & Room) {
 
 type Axis = SweepView["spans"][number];
 
-/** Two axes: the source pinned at the left, columns and rows labelled with labels that stay in view. */
+/** Two axes: the source pinned beside or above, columns and rows labelled. */
 function Matrix(props: Props & Room & { rows: Axis; columns: Axis }) {
   const { sweep, source, rows, columns, room, aspect } = props;
-  const head = 24;
-  const side = 84;
-  const across = columns.values.length + 1;
-  const fit = matrixCells(across, rows.values.length, { width: room.width - side, height: room.height - head }, aspect, GAP, {
+  const layout = matrixLayout(columns.values.length, rows.values.length, room, aspect, GAP, BAR + 2, SIDE, {
     least: MATRIX_LEAST,
     largest: props.largest,
   });
+  const fit = layout.cell;
+  const sourceFit = { columns: 1, width: layout.sourceWidth, height: Math.round(layout.sourceWidth / aspect) };
+  const pinned = (
+    <div className={`z-20 self-start ${layout.source === "left" ? "sticky left-0" : ""}`} style={{ paddingLeft: layout.source === "left" ? 0 : SIDE, paddingTop: layout.source === "left" ? GAP : 0 }}>
+      <SourceCell source={source} size={sweep.recipe.size ?? 512} fit={sourceFit} />
+    </div>
+  );
   return (
-    <div className="mx-auto w-max">
-      <div className="grid" style={{ gap: GAP, gridTemplateColumns: `${fit.width}px ${side - GAP}px repeat(${columns.values.length}, ${fit.width}px)` }}>
-        <div className="sticky left-0 z-20 self-start" style={{ gridRow: `1 / span ${rows.values.length + 1}`, top: 0, paddingTop: head + GAP - BAR }}>
-          <SourceCell source={source} size={sweep.recipe.size ?? 512} fit={fit} />
-        </div>
-        <div className="self-end text-xs leading-4 opacity-80">{infoOf(columns.control)?.label ?? columns.control}</div>
+    <div className={`mx-auto flex w-max ${layout.source === "above" ? "flex-col gap-1" : ""}`}>
+      {pinned}
+      <div className="grid" style={{ gap: GAP, gridTemplateColumns: `${SIDE - GAP}px repeat(${columns.values.length}, ${fit.width}px)` }}>
+        <div className="self-end text-right text-xs leading-4 opacity-85">{infoOf(columns.control)?.label ?? columns.control}</div>
         {columns.values.map((value) => (
-          <div key={String(value)} role="columnheader" className="self-end text-center font-semibold" style={{ height: head }}>
+          <div key={String(value)} role="columnheader" className="self-end text-center leading-4 font-semibold">
             {labelOf(columns.control, value)}
           </div>
         ))}
         {rows.values.map((value, r) => [
           <div key={`row${value}`} role="rowheader" className="self-center text-right text-[13px] leading-4">
-            <span className="text-xs opacity-80">{infoOf(rows.control)?.label ?? rows.control}</span>
+            <span className="text-xs opacity-85">{infoOf(rows.control)?.label ?? rows.control}</span>
             <br />
             <span className="font-semibold">{labelOf(rows.control, value)}</span>
           </div>,

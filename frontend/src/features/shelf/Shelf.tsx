@@ -1,7 +1,7 @@
 import { ImagePlus, Trash2 } from "lucide-react";
 import { useRef, useState, type PointerEvent } from "react";
 import { Link } from "react-router";
-import { takePreview, type StudyCard } from "../../api/client";
+import { sourceImage, takePreview, type StudyCard } from "../../api/client";
 import { useDeleteStudy, useStudies } from "../../api/queries";
 import { sayFault } from "../../app/notices";
 import { counted } from "../../primitives/words";
@@ -60,12 +60,12 @@ function Card({ study }: { study: StudyCard }) {
     <li className="group relative overflow-hidden rounded-lg border border-rule bg-sheet">
       <Link to={`/study/${study.id}`} className="block text-ink no-underline">
         <Turning study={study} />
-        <div className="flex items-baseline gap-2 px-3 pt-2 pb-2.5">
-          <span className="truncate font-semibold">{study.name}</span>
-          {study.demo && <span className="rounded bg-shoal px-1.5 text-xs text-teal">demo</span>}
-          <span className="ml-auto shrink-0 text-xs text-faint">
+        <div className="px-3 pt-2 pb-2.5">
+          <div className="truncate font-semibold">{study.name}</div>
+          <div className="flex items-center gap-2 text-xs text-faint">
             {study.takes ? `${counted(study.takes, "take")}${study.kept ? `, ${study.kept} kept` : ""}` : "no takes yet"}
-          </span>
+            {study.demo && <span className="ml-auto rounded bg-shoal px-1.5 text-teal">demo</span>}
+          </div>
         </div>
       </Link>
       {asking ? (
@@ -98,7 +98,7 @@ function Turning({ study }: { study: StudyCard }) {
   const picture = "absolute inset-0 h-full w-full object-contain";
   return (
     <div className="relative aspect-[3/2] overflow-hidden bg-mid" onPointerMove={follow} onPointerLeave={() => setAt(0.5)}>
-      {study.source_id && <img src={`/api/sources/${study.source_id}/image?size=512`} alt="" className={picture} draggable={false} />}
+      {study.source && <img src={sourceImage(study.source, 512)} alt="" className={picture} draggable={false} />}
       {study.best_take && (
         <>
           <img src={takePreview(study.best_take)} alt="" draggable={false} className={picture} style={{ clipPath: `inset(0 0 0 ${at * 100}%)` }} />

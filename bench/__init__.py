@@ -1,0 +1,1 @@
+"""Measurements. Each script prints a table; docs/performance.md keeps the figures."""
