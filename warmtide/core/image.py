@@ -185,7 +185,7 @@ def png(picture: Byte, recipe: dict[str, Any] | None = None) -> bytes:
     if recipe is not None:
         info.add_itxt(RECIPE_KEYWORD, json.dumps(recipe, sort_keys=True, ensure_ascii=False))
     out = io.BytesIO()
-    Image.fromarray(picture).save(out, "PNG", pnginfo=info, compress_level=4)
+    Image.fromarray(picture).save(out, "PNG", pnginfo=info, compress_level=2)
     return out.getvalue()
 
 
@@ -204,5 +204,5 @@ def webp(picture: Byte, side: int, quality: int = 86) -> bytes:
     image = Image.fromarray(picture)
     image.thumbnail((side, side), Image.Resampling.LANCZOS)
     out = io.BytesIO()
-    image.save(out, "WEBP", quality=quality, method=4)
+    image.save(out, "WEBP", quality=quality, method=1)
     return out.getvalue()

@@ -64,18 +64,19 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as watercolour. About .3 s at 512 px."""
     s = sitting.scale
     lab = brought_out(lab, 18 * s)
-    soft = soften(soften(lab, 2, 0.075, 4 * s), 1, 0.05, 3 * s)
+    soft = soften(soften(lab, 2, 0.06, 3.5 * s), 1, 0.045, 3 * s)
     light = stretch(np.ascontiguousarray(soft[..., 0]), sitting, (1, 96), (0.17, 1.0), 0.85)
     relief = paper(sitting, 0.9)
     wet = smoothstep(-0.2, 1.1, sitting.field("wet", 70 * s))
     tone, rims = _glaze(light, relief, wet, sitting)
 
-    spread = (0.35 + 0.55 * wet)[..., None]
-    diffused = (1 - spread) * soft + spread * blur(soft, 5 * s)
+    # Wet paint runs, but a small figure must not run away: little where the wash is dry.
+    spread = (0.10 + 0.45 * wet)[..., None]
+    diffused = (1 - spread) * soft + spread * blur(soft, 4 * s)
     dx, dy = 2.2 * s * sitting.field("bleed x", 30 * s), 2.2 * s * sitting.field("bleed y", 30 * s)
     chroma = displaced(np.ascontiguousarray(diffused[..., 1:], dtype=f32), dx, dy) * f32(1.28)
     body = displaced((diffused[..., 0] * 0.5 + light * 0.5).astype(f32), dx * 0.5, dy * 0.5)
-    light_out = np.clip(tone * 0.5 + (0.06 + 0.94 * body) * 0.5, 0, 1)
+    light_out = np.clip(tone * 0.42 + (0.06 + 0.94 * body) * 0.58, 0, 1)
     # Two pigments part a little; chroma goes to paper in the highlights.
     a = chroma[..., 0] + 0.010 * sitting.field("pigment a", 55 * s)
     b = chroma[..., 1] + 0.010 * sitting.field("pigment b", 45 * s)
