@@ -89,7 +89,7 @@ class Desk(BrowserTest):
 
         stage = page.get_by_test_id("stage")
         loaded = "images => images.length === 2 && images.every(i => i.complete && i.naturalWidth === 256)"
-        self.page.wait_for_function(f"({loaded})([...document.querySelectorAll('[data-testid=stage] img')])")
+        self.page.wait_for_function(f"() => ({loaded})([...document.querySelectorAll('[data-testid=stage] img')])")
         before = self.pixels(stage.screenshot())
         page.keyboard.down("b")
         expect(divider).to_have_count(0)

@@ -189,9 +189,8 @@ async def source_image(
     if source is None:
         raise HTTPException(404)
     picture, _ = await shared.framer.framed(source, size)
-    return Response(
-        await asyncio.to_thread(png, picture), media_type="image/png", headers={"Cache-Control": "no-cache"}
-    )
+    keep = _FOREVER if ground == source.framing["ground"] else {"Cache-Control": "no-cache"}
+    return Response(await asyncio.to_thread(png, picture), media_type="image/png", headers=keep)
 
 
 @router.put("/studies/{study_id}/marks/{take_id}")
