@@ -26,13 +26,16 @@ debian_packages() {
 stamp_of() { cat "$@" | sha256sum | cut -d' ' -f1; }
 
 python_packages() {
-  local stamp; stamp=$(stamp_of requirements.lock)
+  local stamp; stamp=$(stamp_of requirements.lock setup.sh)
   [ "$(cat .venv/.stamp 2>/dev/null)" = "$stamp" ] && return 0
   say "Installing Python packages ..."
   [ -x .venv/bin/python ] || "$(python_311)" -m venv .venv
   local uv; uv=$(grep -oE '^uv==[0-9.]+' requirements.lock)
   .venv/bin/python -m uv --version >/dev/null 2>&1 || .venv/bin/pip install -q --disable-pip-version-check "$uv"
   VIRTUAL_ENV="$PWD/.venv" .venv/bin/python -m uv pip sync -q --require-hashes requirements.lock
+  # The command, usable from any folder.
+  printf '#!/bin/sh\nPYTHONPATH="%s" exec "%s/.venv/bin/python" -m warmtide "$@"\n' "$PWD" "$PWD" >.venv/bin/warmtide
+  chmod +x .venv/bin/warmtide
   echo "$stamp" >.venv/.stamp
 }
 

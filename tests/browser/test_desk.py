@@ -195,6 +195,16 @@ class Desk(BrowserTest):
         expect(notice.get_by_text("letter.txt: This is not a picture that can be read; use PNG")).to_be_visible()
         self.assertTrue(self.page.url.endswith("/"))
 
+    def test_a_file_that_is_too_large_is_refused_before_it_is_sent(self) -> None:
+        self.page.evaluate(
+            """() => {
+              const transfer = new DataTransfer();
+              transfer.items.add(new File([new ArrayBuffer(200e6)], "huge.png", { type: "image/png" }));
+              document.body.dispatchEvent(new DragEvent("drop", { dataTransfer: transfer, bubbles: true, cancelable: true }));
+            }"""
+        )
+        expect(self.page.get_by_text("huge.png: The file has 200 MB; at most 64 MB can be brought in.")).to_be_visible()
+
     def test_keys_are_listed(self) -> None:
         expect(self.page.get_by_role("heading", name="Drop a picture")).to_be_visible()
         self.page.keyboard.press("?")

@@ -6,6 +6,7 @@ from sqlalchemy import func, select
 
 from .. import __version__
 from ..core.engine.samplers import TITLES
+from ..core.image import FILE_LIMIT
 from ..core.looks.registry import looks
 from ..core.recipe import ENGINE_VERSION, Recipe
 from ..core.sweep import TAKES_LIMIT
@@ -28,6 +29,7 @@ async def choices() -> Choices:
         ],
         samplers=[SamplerView(name=name, title=title) for name, title in TITLES.items()],
         takes_limit=TAKES_LIMIT,
+        file_limit=FILE_LIMIT,
         defaults=Recipe(),
     )  # fmt: skip
 

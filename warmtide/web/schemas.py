@@ -40,6 +40,7 @@ class Choices(BaseModel):
     looks: list[LookView]
     samplers: list[SamplerView]
     takes_limit: int
+    file_limit: int
     defaults: Recipe
 
 

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClie
 import {
   answered,
   client,
+  Refusal,
   type MarkValue,
   type StudyView,
   type SweepRequest,
@@ -11,12 +12,14 @@ import {
 
 export const studyKey = (id: string) => ["study", id] as const;
 
+const CHOICES = {
+  queryKey: ["choices"],
+  queryFn: () => answered(client.GET("/api/choices")),
+  staleTime: Infinity,
+};
+
 export function useChoices() {
-  return useQuery({
-    queryKey: ["choices"],
-    queryFn: () => answered(client.GET("/api/choices")),
-    staleTime: Infinity,
-  });
+  return useQuery(CHOICES);
 }
 
 export function useHealth() {
@@ -49,6 +52,13 @@ export function useBeginStudy() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async (file: File) => {
+      // Refused here, since a server that refuses in the middle of an upload can't be heard by a browser.
+      const { file_limit: limit } = await queries.ensureQueryData(CHOICES);
+      if (file.size > limit) {
+        throw new Refusal(
+          `The file has ${Math.round(file.size / 1e6)} MB; at most ${Math.floor(limit / 1024 ** 2)} MB can be brought in.`,
+        );
+      }
       const form = new FormData();
       form.append("file", file, file.name || "pasted.png");
       return answered<StudyView>(

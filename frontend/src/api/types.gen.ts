@@ -298,6 +298,8 @@ export interface components {
          */
         Choices: {
             defaults: components["schemas"]["Recipe"];
+            /** File Limit */
+            file_limit: number;
             /** Looks */
             looks: components["schemas"]["LookView"][];
             /** Samplers */

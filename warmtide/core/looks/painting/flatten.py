@@ -40,37 +40,65 @@ def _solve_rows(values, weights, strength):  # type: ignore[no-untyped-def]
                 values[i, j, k] -= carry[j] * values[i, j + 1, k]
 
 
-def _solve(image: Float, across: Float, down: Float, strength: float, rounds: int = 2) -> Float:
-    u = np.array(image, dtype=f32, order="C", copy=True)
-    down_t = np.ascontiguousarray(down.T)
-    for t in range(rounds):
-        share = f32(1.5 * strength * 4.0 ** (rounds - 1 - t) / (4.0**rounds - 1))
-        _solve_rows(u, across, share)
-        turned = np.ascontiguousarray(u.transpose(1, 0, 2))
-        _solve_rows(turned, down_t, share)
-        u = np.ascontiguousarray(turned.transpose(1, 0, 2))
-    return u
+@kernel
+def _solve_columns(values, weights, strength):  # type: ignore[no-untyped-def]
+    """The same down the columns, a row at a time so that memory is read in order."""
+    rows, columns, channels = values.shape
+    carry = np.empty((rows, columns), np.float32)
+    for i in range(columns):
+        below = strength * weights[0, i]
+        pivot = f32(1) + below
+        carry[0, i] = -below / pivot
+        for k in range(channels):
+            values[0, i, k] /= pivot
+    for j in range(1, rows):
+        for i in range(columns):
+            above = strength * weights[j - 1, i]
+            below = strength * weights[j, i] if j < rows - 1 else f32(0)
+            scale = f32(1) / (f32(1) + above + below + above * carry[j - 1, i])
+            carry[j, i] = -below * scale
+            for k in range(channels):
+                values[j, i, k] = (values[j, i, k] + above * values[j - 1, i, k]) * scale
+    for j in range(rows - 2, -1, -1):
+        for i in range(columns):
+            for k in range(channels):
+                values[j, i, k] -= carry[j, i] * values[j + 1, i, k]
+
+
+@kernel
+def _edge_weights(u, smooth, across, down):  # type: ignore[no-untyped-def]
+    """How firmly neighbours are tied: little across what stays an edge when smoothed."""
+    rows, columns, _ = u.shape
+    third = f32(1 / 3)
+    for y in range(rows):
+        below = min(y + 1, rows - 1)
+        for x in range(columns):
+            right = min(x + 1, columns - 1)
+            fx = fy = bx = by = f32(0)
+            for k in range(3):
+                fx += abs(u[y, right, k] - u[y, x, k])
+                fy += abs(u[below, x, k] - u[y, x, k])
+                bx += abs(smooth[y, right, k] - smooth[y, x, k])
+                by += abs(smooth[below, x, k] - smooth[y, x, k])
+            across[y, x] = f32(1) / (max(bx * third, f32(0.003)) * max(fx * third, f32(0.02)))
+            down[y, x] = f32(1) / (max(by * third, f32(0.003)) * max(fy * third, f32(0.02)))
 
 
 def flatten(lab: Float, reach: float, strength: float, rounds: int = 4) -> Float:
-    """Take texture away and keep structure.
+    """Take texture away and keep structure. About 25 ms a round at 512 px.
 
     Parameters
     ----------
     reach : size of texture in pixels. strength : .0002 (slight) to .001 (broad planes).
     """
-    u = lab * _CHANNELS
+    u = np.ascontiguousarray(lab * _CHANNELS, dtype=f32)
+    across, down = np.empty(u.shape[:2], f32), np.empty(u.shape[:2], f32)
     for k in range(rounds):
-        sigma = max(reach * 0.72**k, 0.6)
-        smooth = blur(u, sigma)
-        weights = []
-        for axis in (1, 0):
-            edge = [slice(None)] * 3
-            edge[axis] = slice(-1, None)
-            fine = np.abs(np.diff(u, axis=axis, append=u[tuple(edge)])).mean(-1)
-            broad = np.abs(np.diff(smooth, axis=axis, append=smooth[tuple(edge)])).mean(-1)
-            weights.append((1 / np.maximum(broad, 0.003) / np.maximum(fine, 0.02)).astype(f32))
-        u = _solve(u, weights[0], weights[1], strength)
+        _edge_weights(u, blur(u, max(reach * 0.72**k, 0.6)), across, down)
+        # Two passes over rows and columns, the second with a quarter of the weight.
+        for share in (0.4, 0.1):
+            _solve_rows(u, across, f32(strength * share))
+            _solve_columns(u, down, f32(strength * share))
     return (u / _CHANNELS).astype(f32)
 
 
