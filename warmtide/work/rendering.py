@@ -136,5 +136,7 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rend
         if latest[0] != told:
             told = latest[0]
             event = {"id": str(take.id), "step": told, "steps": take.steps}
+            # Kept too, for a browser that opens the study in the middle of a take.
+            await connection.execute("update take set step = %s where id = %s and state = 'running'", (told, take.id))
             await tell(connection, _event("progress", studies, take=event, elapsed=time.perf_counter() - began))
     return await work

@@ -1,0 +1,202 @@
+"""What painters share, and what tells one look from another."""
+
+import unittest
+
+import numpy as np
+
+from tests.pictures import disc_on_ground, harbour
+from warmtide.core.colour import bytes_to_lab
+from warmtide.core.engine.smooth import bilateral
+from warmtide.core.engine.source import flat_ground
+from warmtide.core.looks.base import Sitting
+from warmtide.core.looks.painting.filters import blur, brought_out, displaced, evened, soften
+from warmtide.core.looks.painting.flatten import flatten, soft_labels, tone_steps, without_islands
+from warmtide.core.looks.painting.flow import directions, ink_lines
+from warmtide.core.looks.painting.ground import paper, smoothstep, stretch
+from warmtide.core.looks.painting.hatching import hatch
+from warmtide.core.looks.registry import looks
+
+
+def sitting(picture, seed: int = 3, look: str = "test") -> Sitting:  # type: ignore[no-untyped-def]
+    lab = bytes_to_lab(picture)
+    return Sitting(look, seed, *picture.shape[:2], ground=flat_ground(lab))
+
+
+class Filters(unittest.TestCase):
+    def setUp(self) -> None:
+        self.lab = bytes_to_lab(harbour(120, 180))
+
+    def test_a_large_blur_through_a_smaller_picture_is_the_same_blur(self) -> None:
+        import cv2
+
+        for sigma in (6, 12, 24):
+            plain = cv2.GaussianBlur(self.lab, (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
+            # Away from the border, where the two treat what lies outside differently.
+            inner = np.s_[30:-30, 30:-30]
+            self.assertLess(float(np.abs(blur(self.lab, sigma) - plain)[inner].max()), 0.04, sigma)
+
+    def test_softening_keeps_edges_and_takes_grain(self) -> None:
+        step = np.zeros((60, 60, 3), np.float32)
+        step[:, 30:, 0] = 0.5
+        grain = np.random.default_rng(0).normal(0, 0.01, step.shape).astype(np.float32)
+        soft = soften(step + grain, 2, 0.06, 3.0)
+        self.assertLess(float(soft[:, 5:25, 0].std()), 0.5 * float(grain[:, 5:25, 0].std()))
+        self.assertGreater(float(soft[:, 33, 0].mean() - soft[:, 26, 0].mean()), 0.45)
+
+    def test_the_bilateral_leaves_a_constant_alone(self) -> None:
+        flat = np.full((3, 20, 30), 0.4, np.float32)
+        np.testing.assert_allclose(bilateral(flat, 2, 2, 0.1, 3.0), flat, atol=1e-6)
+
+    def test_a_displacement_of_nothing_is_nothing(self) -> None:
+        zero = np.zeros(self.lab.shape[:2], np.float32)
+        np.testing.assert_array_equal(displaced(self.lab, zero, zero), self.lab)
+        moved = displaced(self.lab, zero + 3, zero)
+        np.testing.assert_allclose(moved[:, :-3], self.lab[:, 3:], atol=1e-6)
+
+    def test_quiet_places_are_brought_out_and_loud_ones_left(self) -> None:
+        picture = np.full((80, 160, 3), 0.5, np.float32)
+        picture[..., 1:] = 0
+        picture[30:50, 30:50, 0] = 0.55  # a figure at dusk
+        picture[::2, 110:, 0] = 0.1
+        picture[1::2, 110:, 0] = 0.9
+        out = brought_out(picture, 10)
+        self.assertGreater(float(out[40, 40, 0] - out[40, 20, 0]), 0.06)
+        np.testing.assert_allclose(out[20:60, 130:150], picture[20:60, 130:150], atol=0.02)
+        blank = np.full((40, 40, 3), 0.3, np.float32)
+        np.testing.assert_allclose(brought_out(blank, 10), blank, atol=1e-5)
+
+    def test_evened_contrast_is_even(self) -> None:
+        ramp = np.linspace(0.02, 0.4, 200, dtype=np.float32)
+        stripes = np.zeros((60, 200, 3), np.float32)
+        stripes[..., 0] = 0.5 + ramp * np.where(np.arange(200) // 5 % 2, 1, -1)
+        out = evened(stripes, 14)[..., 0]
+        self.assertLess(float(out[:, 150:180].std() / out[:, 30:60].std()), 3)
+        self.assertGreater(float(stripes[:, 150:180, 0].std() / stripes[:, 30:60, 0].std()), 3)
+
+
+class Flat(unittest.TestCase):
+    def test_texture_goes_and_structure_stays(self) -> None:
+        picture = np.zeros((80, 120, 3), np.float32)
+        picture[..., 0] = 0.3
+        picture[:, 60:, 0] = 0.7
+        texture = np.where((np.indices((80, 120)).sum(0) // 2) % 2, 0.03, -0.03).astype(np.float32)
+        picture[..., 0] += texture
+        flat = flatten(picture, 4.5, 0.0009)
+        self.assertLess(float(flat[10:70, 10:50, 0].std()), 0.3 * float(texture.std()))
+        self.assertGreater(float(flat[40, 66, 0] - flat[40, 53, 0]), 0.33)
+
+    def test_tone_labels_follow_tone(self) -> None:
+        ramp = np.tile(np.linspace(0, 1, 200, dtype=np.float32), (60, 1))
+        labels = tone_steps(ramp, 5, 2.0)
+        self.assertEqual(labels[30].tolist(), sorted(labels[30].tolist()))
+        self.assertEqual(set(np.unique(labels)), set(range(5)))
+        weights = soft_labels(labels, 5, 1.2)
+        np.testing.assert_allclose(weights.sum(0), 1, atol=1e-5)
+        self.assertTrue((weights.argmax(0) == labels).mean() > 0.98)
+
+    def test_islands_sink(self) -> None:
+        labels = np.zeros((40, 40), np.int32)
+        labels[:, 20:] = 2
+        labels[5:8, 5:8] = 1
+        labels[20:22, 30:32] = 0
+        cleared = without_islands(labels, 3, 20)
+        self.assertEqual(int((cleared == 1).sum()), 0)
+        self.assertTrue((cleared[:, :20] == 0).all() and (cleared[:, 20:] == 2).all())
+        everything = np.zeros((4, 4), np.int32)
+        np.testing.assert_array_equal(without_islands(everything, 3, 100), everything)
+
+
+class Lines(unittest.TestCase):
+    def test_the_flow_runs_along_an_edge(self) -> None:
+        picture = np.zeros((60, 60, 3), np.float32)
+        ys, xs = np.mgrid[0:60, 0:60]
+        picture[..., 0] = (xs + ys > 60) * 0.6
+        tangent, coherence, _ = directions(picture, 3)
+        self.assertAlmostEqual(float(np.cos(2 * (tangent[30, 30] + np.pi / 4))), 1, delta=0.05)
+        self.assertGreater(float(coherence[30, 30]), 0.9)
+
+    def test_ink_lies_on_the_dark_line_only(self) -> None:
+        picture = np.full((60, 80, 3), 0.8, np.float32)
+        picture[..., 1:] = 0
+        picture[28:31, 10:70, 0] = 0.2
+        ink = ink_lines(picture, 1.0, 4.0, 0.99, 2.4, 60.0, -0.003)
+        self.assertLess(float(ink[29, 20:60].max()), 0.2)
+        self.assertEqual(float(ink[:15].min()), 1)
+
+    def test_pressure_follows_tone(self) -> None:
+        tone = np.zeros((60, 120), np.float32)
+        tone[:, 60:] = 0.8
+        deposit = np.zeros_like(tone)
+        count = 200
+        random = np.random.default_rng(0)
+        xs, ys = random.uniform(0, 120, count).astype(np.float32), random.uniform(0, 60, count).astype(np.float32)
+        ones = np.ones(count, np.float32)
+        hatch(
+            deposit, tone, xs, ys, ones * 0.5, ones * 20, ones * 0, ones, ones, random.integers(1, 999, count), 0.2, 0.5
+        )
+        self.assertEqual(float(deposit[:, :40].max()), 0)
+        self.assertGreater(float(deposit[:, 70:].mean()), 0.02)
+
+
+class Grounds(unittest.TestCase):
+    def test_smoothstep(self) -> None:
+        x = np.array([-1, 0, 0.5, 1, 2], np.float32)
+        np.testing.assert_allclose(smoothstep(0, 1, x), [0, 0, 0.5, 1, 1])
+
+    def test_tone_is_stretched_except_on_a_flat_ground(self) -> None:
+        grey = (harbour() // 4 + 90).astype(np.uint8)
+        light = bytes_to_lab(grey)[..., 0]
+        wide = stretch(light, sitting(harbour()), (1, 99), (0.0, 1.0), 0.9)
+        self.assertGreater(float(np.ptp(wide)), 2 * float(np.ptp(light)))
+        calm = stretch(light, sitting(disc_on_ground()), (1, 99), (0.0, 1.0), 0.9)
+        self.assertLess(float(np.abs(calm - light).mean()), 0.25 * float(np.abs(wide - light).mean()))
+
+    def test_fields_are_named_and_repeat(self) -> None:
+        one = sitting(harbour())
+        np.testing.assert_array_equal(one.field("wet", 20), sitting(harbour()).field("wet", 20))
+        for other in (
+            one.field("dry", 20),
+            sitting(harbour(), seed=4).field("wet", 20),
+            sitting(harbour(), look="b").field("wet", 20),
+        ):
+            self.assertLess(abs(float(np.corrcoef(one.field("wet", 20).ravel(), other.ravel())[0, 1])), 0.6)
+        self.assertAlmostEqual(float(paper(one, 0.9).std()), 1, places=3)
+
+
+class Characters(unittest.TestCase):
+    """Each painter alone, on one picture: the marks that make it what it is."""
+
+    def setUp(self) -> None:
+        self.source = harbour(192, 288)
+        lab = bytes_to_lab(self.source)
+        self.painted = {name: look.paint(lab, sitting(self.source, look=name)) for name, look in looks().items()}
+
+    def test_painters_keep_size_and_range(self) -> None:
+        for name, lab in self.painted.items():
+            self.assertEqual(lab.shape, (192, 288, 3), name)
+            self.assertTrue(np.isfinite(lab).all(), name)
+            self.assertGreater(float(lab[..., 0].min()), -0.1, name)
+            self.assertLess(float(lab[..., 0].max()), 1.1, name)
+
+    def test_pencil_is_grey_on_pale_paper(self) -> None:
+        lab = self.painted["pencil"]
+        self.assertLess(float(np.abs(lab[..., 1:]).max()), 0.03)
+        self.assertGreater(float(np.percentile(lab[..., 0], 95)), 0.93)
+
+    def test_ink_has_blacks_and_flat_tones(self) -> None:
+        light = self.painted["ink-comic"][..., 0]
+        self.assertGreater(float((light < 0.3).mean()), 0.01)
+        steps = np.abs(np.diff(light, axis=1))
+        self.assertGreater(float((steps < 0.02).mean()), 0.55)
+
+    def test_watercolour_is_paler_and_keeps_colour(self) -> None:
+        source = bytes_to_lab(self.source)
+        lab = self.painted["watercolour"]
+        self.assertGreater(float(np.percentile(lab[..., 0], 98)), 0.85)
+        self.assertGreater(float(np.corrcoef(source[..., 2].ravel(), lab[..., 2].ravel())[0, 1]), 0.75)
+
+    def test_looks_differ_from_one_another(self) -> None:
+        names = sorted(self.painted)
+        for i, a in enumerate(names):
+            for b in names[i + 1 :]:
+                self.assertGreater(float(np.abs(self.painted[a] - self.painted[b]).mean()), 0.03, (a, b))
