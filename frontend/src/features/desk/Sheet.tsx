@@ -18,7 +18,7 @@ interface Props {
 const GAP = 8;
 const BAR = 22;
 const PADDING = 16;
-const MATRIX_LEAST = 108;
+const MATRIX_LEAST = 72;
 const SIDE = 84;
 
 /** A sweep laid out: source first, takes by axis, labelled. Cells grow into the room there is. */
@@ -140,7 +140,7 @@ function Cell({ take, fit, label, source, sweep, marks, picked, blinking, onPick
         data-state={take.state}
         onClick={() => onPick(take.id)}
         onDoubleClick={() => onOpen(take.id)}
-        className={`relative block outline-offset-2 ${on ? "outline-2 outline-white" : ""}`}
+        className={`cell relative block ${on ? "picked" : ""}`}
         style={{ width: fit.width, height: fit.height }}
       >
         {take.state === "done" ? (
