@@ -1,6 +1,7 @@
 """What must hold for every look (docs/engine.md), on small pictures."""
 
 import hashlib
+import itertools
 import subprocess
 import sys
 import unittest
@@ -94,7 +95,7 @@ class Repeatable(unittest.TestCase):
             "from warmtide.core.recipe import Recipe;"
             "print(hashlib.sha256(restyle(harbour(), Recipe(look=sys.argv[1], seed=5, strength=.8, sampler=sys.argv[2])).tobytes()).hexdigest())"
         )
-        for look, sampler in zip(LOOKS, TITLES, strict=False):
+        for look, sampler in zip(LOOKS, itertools.cycle(TITLES), strict=False):
             here = hashlib.sha256(
                 taken(harbour(), look=look, seed=5, strength=0.8, sampler=sampler).tobytes()
             ).hexdigest()
