@@ -83,7 +83,9 @@ class Commands(unittest.TestCase):
         self.assertEqual(set(readings), {"composition", "colour", "look", "parts", "warnings"})
         code, said, _ = self.run_main("looks", "--json")
         looks = json.loads(said)["looks"]
-        self.assertEqual({look["name"] for look in looks}, {"watercolour", "ink-comic", "pencil", "risograph"})
+        self.assertEqual(
+            {look["name"] for look in looks}, {"watercolour", "ink-comic", "pencil", "risograph", "charcoal"}
+        )
         self.assertEqual(set(looks[0]), {"name", "category", "kinds", "description", "strengths"})
 
     def test_bad_input_is_one_line_and_exit_code_two(self) -> None:

@@ -176,7 +176,9 @@ class Http(unittest.TestCase):
 
     def test_choices_health_and_metrics(self) -> None:
         choices = self.http.get("/choices").json()
-        self.assertEqual({look["name"] for look in choices["looks"]}, {"watercolour", "ink-comic", "pencil", "risograph"})
+        self.assertEqual(
+            {look["name"] for look in choices["looks"]}, {"watercolour", "ink-comic", "pencil", "risograph", "charcoal"}
+        )
         self.assertEqual(choices["takes_limit"], 400)
         self.assertEqual(self.http.get("/health").json()["workers"], 2)
         self.assertIn("warmtide_requests_total", self.http.get("/metrics").text)

@@ -18,7 +18,7 @@ _WHOLE = ("seed", "steps")
 
 # Seconds of one core for a 512 x 341 take: what every step costs, and one run of the painter.
 _STEP_SECONDS = 0.012
-_PAINT_SECONDS = {"watercolour": 0.16, "ink-comic": 0.20, "pencil": 0.12, "risograph": 0.20}
+_PAINT_SECONDS = {"watercolour": 0.16, "ink-comic": 0.20, "pencil": 0.12, "risograph": 0.20, "charcoal": 0.20}
 _REFERENCE_PIXELS = 512 * 341
 _PNG_BYTES = 1.7
 
