@@ -1,0 +1,77 @@
+"""The demo's pictures are what its programs draw, and its studies can be loaded."""
+
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from demo.badge import svg
+from demo.load import PICTURES, STUDIES
+from demo.quay import SKY, finish
+from demo.quay import scene as quay
+from demo.sketch import curve, draw
+from warmtide.core.framing import Framing, frame
+from warmtide.core.image import decode
+from warmtide.core.looks.registry import looks
+from warmtide.core.recipe import Recipe
+from warmtide.core.sweep import Span, expand
+
+
+class Pictures(unittest.TestCase):
+    def test_the_badge_is_what_its_program_draws(self) -> None:
+        self.assertEqual((PICTURES / "badge.svg").read_text(), svg())
+        vector, pixels = (decode((PICTURES / name).read_bytes()).rgba for name in ("badge.svg", "badge.png"))
+        both = [frame(rgba, Framing(), 256).astype(int) for rgba in (vector, pixels)]
+        self.assertLess(float(np.abs(both[0] - both[1]).mean()), 2)
+        self.assertEqual(int(pixels[0, 0, 3]), 0)
+
+    def test_the_sketch_is_what_its_program_draws(self) -> None:
+        kept = decode((PICTURES / "sketch.png").read_bytes()).rgba[..., :3].astype(int)
+        self.assertLess(float(np.abs(kept - draw()).mean()), 0.5)
+
+    def test_photo_and_render_have_light_and_shade(self) -> None:
+        for name, least in (("quay.jpg", 40), ("boathouse.png", 15)):
+            rgb = decode((PICTURES / name).read_bytes()).rgba[..., :3]
+            self.assertGreater(float(rgb.std()), least, name)
+            self.assertGreaterEqual(max(rgb.shape), 960, name)
+        grey = decode((PICTURES / "boathouse.png").read_bytes()).rgba[..., :3].astype(int)
+        self.assertLess(int(np.ptp(grey, axis=-1).max()), 40)
+
+    def test_the_quay_has_its_lanterns(self) -> None:
+        shapes = quay()
+        self.assertGreater(len(shapes.lights), 10)
+        self.assertTrue(all(len(row) == 12 for row in shapes.rows))
+        self.assertEqual(SKY.shape, (13,))
+
+    def test_developing_keeps_black_black_and_does_not_clip_to_nothing(self) -> None:
+        light = np.zeros((60, 90, 3))
+        light[:, 45:] = 4.0
+        out = finish(light, grain=0.0)
+        self.assertLess(int(out[:, :20].max()), 90)
+        self.assertGreater(int(out[:, 70:].min()), 200)
+
+    def test_curves_pass_through_their_points(self) -> None:
+        points = ((0.0, 0.0), (10.0, 5.0), (20.0, 0.0))
+        line = curve(*points)
+        for point in points:
+            self.assertLess(float(np.hypot(*(line - point).T).min()), 0.3)
+
+
+class Studies(unittest.TestCase):
+    def test_every_study_can_be_planned(self) -> None:
+        for name, picture, values, spans, marks in STUDIES:
+            with self.subTest(name=name):
+                self.assertTrue((Path(PICTURES) / picture).is_file())
+                recipe = Recipe.model_validate(values)
+                self.assertIn(recipe.look, looks())
+                count = len(expand(recipe, [Span(control=c, values=v) for c, v in spans.items()]))
+                self.assertTrue(all(position < count for position in marks))
+                self.assertTrue({value for value, _ in marks.values()} <= {"keep", "maybe", "drop"})
+
+    def test_one_study_is_a_finished_sweep_of_strength_by_seed_with_marks(self) -> None:
+        found = [
+            s
+            for s in STUDIES
+            if set(s[3]) == {"strength", "seed"} and {"keep", "drop"} <= {m[0] for m in s[4].values()}
+        ]
+        self.assertEqual(len(found), 1)
