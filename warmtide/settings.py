@@ -12,7 +12,7 @@ class Settings(BaseSettings):
     """What differs between machines.
 
     database : postgresql:// address. store : an fsspec address of the folder or bucket for images.
-    hosts : names under which the server may be reached, by comma. kernels : cache of compiled kernels.
+    hosts : names under which the server may be reached, by comma. frontend : the built interface.
     """
 
     model_config = SettingsConfigDict(env_prefix="WARMTIDE_")

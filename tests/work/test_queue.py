@@ -7,7 +7,6 @@ import unittest
 import uuid
 from collections.abc import Awaitable, Callable
 
-import procrastinate
 from sqlalchemy import func, select, text
 from sqlalchemy.ext.asyncio import AsyncSession
 
@@ -21,7 +20,7 @@ from warmtide.records.database import Database
 from warmtide.records.models import Cell, Source, Study, Sweep, Take
 from warmtide.records.store import ImageStore
 from warmtide.work import planning, rendering
-from warmtide.work.queue import make_app, requeue_orphans, revive_stalled
+from warmtide.work.queue import TASK, make_app, requeue_orphans, revive_stalled
 
 SMALL = Recipe(size=64, steps=4)
 
@@ -219,4 +218,4 @@ class Queue(unittest.TestCase):
         self.play(scene)
 
     def test_the_queue_knows_its_task(self) -> None:
-        self.assertIsInstance(make_app(database_address()), procrastinate.App)
+        self.assertEqual(make_app(database_address()).tasks[TASK].queue, "takes")

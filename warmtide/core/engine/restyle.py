@@ -29,7 +29,7 @@ from .samplers import Update, rule
 from .schedule import sigmas as schedule
 from .shrink import content_estimate, content_step, hold_and_update
 from .smooth import bilateral
-from .source import PreparedSource, from_space, prepare, to_space
+from .source import PreparedSource, from_space, pixel_key, prepare, to_space
 
 Progress = Callable[[int, int], None]
 
@@ -258,8 +258,7 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
     if recipe.strength <= 0:
         return source.copy()
     cache = cache if cache is not None else SharedCache()
-    prepared = prepare(source)
-    prepared = cache.get(("source", prepared.key), lambda: prepared)
+    prepared = cache.get(("source", pixel_key(source)), lambda: prepare(source))
     plan = make_plan(recipe, prepared)
     holds = recipe.holds
     place = ("ground", prepared.key, recipe.seed, recipe.strength, holds.lines, holds.shapes)
