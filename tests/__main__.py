@@ -6,6 +6,8 @@ import time
 import unittest
 from pathlib import Path
 
+from hypothesis import settings
+
 ROOT = Path(__file__).resolve().parent.parent
 
 CHECKS = {
@@ -47,6 +49,10 @@ class Result(unittest.TextTestResult):
 
 
 def main(names: list[str]) -> int:
+    # The full run draws the same examples every time; a run by name draws new ones.
+    settings.register_profile("repeatable", derandomize=True, deadline=None)
+    settings.register_profile("searching", deadline=None)
+    settings.load_profile("searching" if names else "repeatable")
     loader = unittest.TestLoader()
     outcomes = [] if names else [run_check(name) for name in CHECKS]
     if names:
