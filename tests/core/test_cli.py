@@ -80,7 +80,7 @@ class Commands(unittest.TestCase):
         code, said, _ = self.run_main("measure", self.picture, self.picture, "--json")
         readings = json.loads(said)
         self.assertEqual((code, readings["composition"], readings["look"], readings["warnings"]), (0, 100, None, []))
-        self.assertEqual(set(readings), {"composition", "colour", "look", "parts", "warnings"})
+        self.assertEqual(set(readings), {"composition", "colour", "look", "parts", "worst", "warnings"})
         code, said, _ = self.run_main("looks", "--json")
         looks = json.loads(said)["looks"]
         self.assertEqual(

@@ -18,7 +18,7 @@ from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.samplers import TITLES
 from warmtide.core.errors import BadInput, Cancelled
 from warmtide.core.looks.registry import look_named, looks
-from warmtide.core.readings.composition import composition_kept
+from warmtide.core.readings.measure import measure
 from warmtide.core.recipe import Holds, Recipe
 
 LOOKS = sorted(looks())
@@ -49,8 +49,8 @@ class Strength(unittest.TestCase):
         source = harbour(144, 216)
         strengths = [round(0.1 * k, 1) for k in range(11)]
         # The largest fall in a step of .1: of the whole range without holds, of 100 with those of a new study.
-        # What is wanted is .15 (docs/engine.md); these bounds are where the engine stands.
-        for hold, colours, most in ((0.0, 0.0, 0.30), (0.7, 0.3, 0.20)):
+        # Without holds .15 is out of reach for a figure that stays at 100 until a loss is seen (docs/engine.md).
+        for hold, colours, most in ((0.0, 0.0, 0.30), (0.7, 0.3, 0.15)):
             holds = {"lines": hold, "shapes": hold, "colours": colours}
             for look in LOOKS:
                 with self.subTest(look=look, hold=hold):
@@ -60,7 +60,7 @@ class Strength(unittest.TestCase):
                         takes = [
                             taken(source, look=look, strength=strength, seed=seed, holds=holds) for seed in (1, 2, 3)
                         ]
-                        kept.append(np.mean([composition_kept(source, take)[0] for take in takes]))
+                        kept.append(np.mean([measure(source, take)["composition"] for take in takes]))
                         away.append(np.mean([difference(source, take) for take in takes]))
                     self.assertLessEqual(spearmanr(strengths, kept).statistic, -0.97, kept)
                     # How far pixels are from the source levels off once nothing of it is left.
@@ -73,10 +73,10 @@ class Strength(unittest.TestCase):
         source = harbour(144, 216)
         for look in LOOKS:
             kept = [
-                composition_kept(
+                measure(
                     source,
                     taken(source, look=look, strength=1, seed=seed, holds={"lines": 0, "shapes": 0, "colours": 0}),
-                )[0]
+                )["composition"]
                 for seed in (1, 2, 3)
             ]
             self.assertLess(np.mean(kept), 20, (look, kept))
@@ -144,7 +144,7 @@ class Steps(unittest.TestCase):
                 few, many = (taken(source, look=look, steps=s, sampler=sampler) for s in (18, 22))
                 other = taken(source, look=look, steps=18, sampler=sampler, seed=99)
                 self.assertLess(difference(few, many), max(0.04, difference(few, other)), (look, sampler))
-                self.assertGreater(composition_kept(few, many)[0], 60, (look, sampler))
+                self.assertGreater(measure(few, many)["composition"], 60, (look, sampler))
 
     def test_cancel_between_steps(self) -> None:
         def stop(done: int, _steps: int) -> None:
@@ -171,9 +171,9 @@ class HoldsAndGrounds(unittest.TestCase):
         kept = [
             np.mean(
                 [
-                    composition_kept(
-                        source, taken(source, strength=0.9, seed=s, holds={"lines": h, "shapes": h, "colours": 0})
-                    )[0]
+                    measure(source, taken(source, strength=0.9, seed=s, holds={"lines": h, "shapes": h, "colours": 0}))[
+                        "composition"
+                    ]
                     for s in (1, 2, 3)
                 ]
             )
@@ -254,7 +254,7 @@ class Sizes(unittest.TestCase):
         for scale in (1, 2):
             source = harbour(128 * scale, 192 * scale)
             takes = [taken(source, strength=0.75, seed=seed) for seed in (1, 2)]
-            kept.append(np.mean([composition_kept(source, take)[0] for take in takes]))
+            kept.append(np.mean([measure(source, take)["composition"] for take in takes]))
         self.assertLess(abs(kept[0] - kept[1]), 12, kept)
 
     def test_a_small_take_predicts_the_large_one(self) -> None:

@@ -116,7 +116,7 @@ class Sweeps(unittest.TestCase):
 
 class Schedule(unittest.TestCase):
     def test_strength_curve(self) -> None:
-        for strength, sigma in ((0.1, 0.04), (0.3, 0.11), (0.5, 0.37), (0.7, 1.31), (0.85, 3.3), (1, 8)):
+        for strength, sigma in ((0.1, 0.057), (0.3, 0.215), (0.5, 0.70), (0.7, 2.02), (0.85, 4.13), (1, 8)):
             self.assertAlmostEqual(start_sigma(strength) / sigma, 1, delta=0.08)
 
     @given(st.floats(0.001, 1), st.integers(1, 150))

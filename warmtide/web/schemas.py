@@ -44,11 +44,22 @@ class Choices(BaseModel):
     defaults: Recipe
 
 
+class Region(BaseModel):
+    """A box in shares of the picture."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    kept: float
+
+
 class Readings(BaseModel):
     composition: float
     colour: float
     look: float | None
     parts: dict[str, float]
+    worst: Region | None = None
     warnings: list[str]
     version: int
 

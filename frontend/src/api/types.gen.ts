@@ -428,6 +428,7 @@ export interface components {
             version: number;
             /** Warnings */
             warnings: string[];
+            worst?: components["schemas"]["Region"] | null;
         };
         /**
          * Recipe
@@ -492,6 +493,22 @@ export interface components {
              * @default 0.6
              */
             strength: number;
+        };
+        /**
+         * Region
+         * @description A box in shares of the picture.
+         */
+        Region: {
+            /** Bottom */
+            bottom: number;
+            /** Kept */
+            kept: number;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Top */
+            top: number;
         };
         /** SamplerView */
         SamplerView: {

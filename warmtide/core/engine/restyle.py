@@ -39,6 +39,8 @@ _PAINT_LEAST = 0.07
 _SMOOTH_ABOVE = 0.25
 _WAKE = 0.10
 _GUIDANCE_RATE = 0.07
+# Displacement by the seed at noise level 1, as a share of the short side, and how it grows.
+_BEND, _BEND_POWER = 0.020, 0.6
 
 
 @dataclass
@@ -101,7 +103,7 @@ def make_ground(recipe: Recipe, source: PreparedSource, plan: Plan) -> Ground:
     """Bend the source by the seed, and weigh holds and prior on the bent picture."""
     holds = recipe.holds
     height, width = source.shape
-    amplitude = (1 - holds.shapes) * 0.016 * min(height, width) * min(plan.sigmas[0], 8.0) ** 0.75
+    amplitude = (1 - holds.shapes) * _BEND * min(height, width) * min(plan.sigmas[0], 8.0) ** _BEND_POWER
     image, bands = source.image, source.bands
     if amplitude > 0.02:
         dx, dy = bend_fields(recipe.seed, height, width)

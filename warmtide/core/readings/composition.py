@@ -1,80 +1,157 @@
-"""Composition kept: how many of the source's edges a take still has, beyond chance.
+"""Composition kept: whether the edges of the source are still there, at their place, in any medium.
 
-An overlap of edges within a few pixels happens by chance too, and more often in a busy take; so the recall
-is measured against the share of the picture that the take's edges cover. This first reading knows nothing
-of moved or redrawn shapes and reads pure line art of soft pictures too low.
+At every place the directions of the source's edges are correlated with the take's, at three scales and by two
+routes (steps of tone, and lines where a step was), less what two unrelated pictures would give by chance.
+What has only moved is found by optical flow and counts less the further it moved.
 
 Sources
 -------
-1. D. Martin, C. Fowlkes, J. Malik, "Learning to detect natural image boundaries", 2004 (edge recall).
-2. J. Cohen, "A coefficient of agreement for nominal scales", 1960 (agreement beyond chance).
+1. J. Lewis, "Fast normalized cross-correlation", 1995 (local correlation).
+2. T. Kroeger et al., "Fast optical flow using dense inverse search", 2016.
+3. J. Cohen, "A coefficient of agreement for nominal scales", 1960 (agreement beyond chance).
 """
+
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32
-from ..colour import bytes_to_lab
+from ..arrays import Float, f32
+from .features import LEVELS, Features, blur
 
-_SIDE = 256
-# Blur, share of pixels taken as edges, tolerance in pixels, weight of the scale.
-_SCALES = ((1.2, 0.10, 1, 0.30), (2.4, 0.12, 2, 0.38), (4.8, 0.14, 3, 0.32))
 _NAMES = ("fine", "mid", "coarse")
-_FLAT = 0.004
+_LEVEL_WEIGHTS = (0.30, 0.38, 0.32)
+_SALIENCE_WEIGHTS = (1.0, 0.35, 0.20)
+# Correlation that unrelated pictures reach, by scale: in place, and after the flow has searched for a match.
+_CHANCE = (0.05, 0.10, 0.15)
+_CHANCE_MOVED = (0.11, 0.14, 0.17)
+# A shift of this share of the long side counts half.
+_HALF_SHIFT = 0.03
+# A match this good is as good as any.
+_FULL = 0.85
+_FLOOR, _POWER = 0.03, 1.3
 
 
-def reading_size(rgb: Byte) -> Byte:
-    """The picture at the size all readings use: long side 256."""
-    height, width = rgb.shape[:2]
-    scale = _SIDE / max(height, width)
-    size = (max(16, round(width * scale)), max(16, round(height * scale)))
-    small: Byte = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-    return small
+@dataclass(frozen=True)
+class Composition:
+    """What a take kept of the source's composition.
 
-
-def _strength_of_edges(lab: Float, sigma: float) -> Float:
-    total = np.zeros(lab.shape[:2], f32)
-    for channel, weight in ((0, 1.0), (1, 2.0), (2, 2.0)):
-        plane = cv2.GaussianBlur(np.ascontiguousarray(lab[..., channel]), (0, 0), sigma)
-        gx = cv2.Sobel(plane, cv2.CV_32F, 1, 0) / 8
-        gy = cv2.Sobel(plane, cv2.CV_32F, 0, 1) / 8
-        total += f32(weight) * (gx * gx + gy * gy)
-    magnitude: Float = np.sqrt(total)
-    # Even out contrast, so that the edges of a pale region count among themselves.
-    local = np.sqrt(cv2.GaussianBlur(total, (0, 0), 8 * sigma) + f32(0.25) * total.mean() + f32(1e-8))
-    return np.where(magnitude > _FLAT / sigma, magnitude / (magnitude + 0.7 * local), 0).astype(f32)
-
-
-def _strongest(edges: Float, share: float) -> "np.ndarray[tuple[int, ...], np.dtype[np.bool_]]":
-    """The strongest `share` of the picture's pixels, at most, and none where nothing rises."""
-    threshold = max(float(np.quantile(edges, 1 - share)), 1e-3)
-    return edges > threshold
-
-
-def composition_kept(source: Byte, take: Byte) -> tuple[float, dict[str, float]]:
-    """Share 0..100 of the source's edges that the take keeps beyond chance, and its parts by scale.
-
-    Parameters
+    Attributes
     ----------
-    source, take : (h, w, 3) uint8 of the same size.
+    kept : 0..100. fine, mid, coarse : the same by scale, in place only. moved : points lost to shifts.
+    gone : points lost for good. shift : mean shift of what has moved, percent of the long side.
+    added : structure of the take that the source doesn't have, 0..100.
+    share : (h, w) kept share of each place, 0..1; weight : how much each place matters, summing to 1.
     """
-    first, second = bytes_to_lab(reading_size(source)), bytes_to_lab(reading_size(take))
-    parts: dict[str, float] = {}
-    whole = weight_sum = 0.0
-    for name, (sigma, share, tolerance, weight) in zip(_NAMES, _SCALES, strict=True):
-        edges = _strength_of_edges(first, sigma)
-        wanted = _strongest(edges, share)
-        if not wanted.any():
-            continue
-        found = _strongest(_strength_of_edges(second, sigma), share)
-        disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * tolerance + 1, 2 * tolerance + 1))
-        near = cv2.dilate(found.astype(np.uint8), disc) > 0
-        recall = float(edges[wanted & near].sum() / edges[wanted].sum())
-        chance = float(near.mean())
-        kept = max(0.0, (recall - chance) / max(1 - chance, 1e-6))
-        parts[name] = round(100 * kept, 1)
-        whole += weight * kept
-        weight_sum += weight
-    if not weight_sum:
-        return 100.0, {}
-    return round(100 * whole / weight_sum, 1), parts
+
+    kept: float
+    fine: float
+    mid: float
+    coarse: float
+    moved: float
+    gone: float
+    shift: float
+    added: float
+    share: Float
+    weight: Float
+
+    @property
+    def loss(self) -> Float:
+        """Weighted loss of each place; its mean is the loss of the whole."""
+        lost: Float = (self.weight * np.clip(1 - self.share, 0, 1) * self.weight.size).astype(f32)
+        return lost
+
+
+def _correlation(first: Float, second: Float, sigma: float = 4.0) -> Float:
+    """Local centred correlation of two vector fields, -1..1."""
+    mean_a, mean_b = blur(first, sigma), blur(second, sigma)
+    ab = blur((first * second).sum(-1), sigma) - (mean_a * mean_b).sum(-1)
+    aa = blur((first * first).sum(-1), sigma) - (mean_a * mean_a).sum(-1)
+    bb = blur((second * second).sum(-1), sigma) - (mean_b * mean_b).sum(-1)
+    floor = f32(1e-8)
+    return (ab / np.sqrt(np.maximum(aa, floor) * np.maximum(bb, floor) + floor)).astype(f32)
+
+
+def _beyond(match: Float, chance: float) -> Float:
+    return ((match - f32(chance)) / f32(1 - chance)).astype(f32)
+
+
+def _resized(plane: Float, shape: tuple[int, ...]) -> Float:
+    return cv2.resize(plane, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR)
+
+
+def _figure(share: float) -> float:
+    return float(100 * np.clip((share - _FLOOR) / (1 - _FLOOR), 0, 1) ** _POWER)
+
+
+def _flow(source: Features, take: Features) -> Float:
+    """Where each place of the source has gone, in pixels at 256 px."""
+    search = cv2.DISOpticalFlow.create(cv2.DISOPTICAL_FLOW_PRESET_FAST)
+    return blur(search.calc(source.edges, take.edges, None), 2.0)
+
+
+def _followed(take: Features, level: int, flow: Float) -> tuple[Float, Float]:
+    """The take's directions of one scale, fetched from where the flow says that they went."""
+    steps, traces = take.steps[level], take.traces[level]
+    shape = steps.shape[:2]
+    moved = _resized(flow, shape) * f32(shape[1] / flow.shape[1])
+    xs, ys = np.meshgrid(np.arange(shape[1], dtype=f32), np.arange(shape[0], dtype=f32))
+    both = np.concatenate([steps, traces], -1)
+    fetched = cv2.remap(both, xs + moved[..., 0], ys + moved[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.ascontiguousarray(fetched[..., :2]), np.ascontiguousarray(fetched[..., 2:])
+
+
+def composition_kept(source: Features, take: Features) -> Composition:
+    """Compare a take with its source, both read at one size. About 15 ms.
+
+    Returns
+    -------
+    `Composition`; its maps have half the reading size.
+    """
+    flow = _flow(source, take)
+    shape = source.steps[0].shape[:2]
+    in_place, found = np.zeros(shape, f32), np.zeros(shape, f32)
+    parts = {}
+    for level in range(LEVELS):
+        steps, traces = source.steps[level], source.traces[level]
+        match = np.maximum(_correlation(steps, take.steps[level]), _correlation(traces, take.traces[level]))
+        beyond = _beyond(match, _CHANCE[level])
+        weight = source.salience[level]
+        kept = float((weight * np.minimum(beyond / _FULL, 1)).sum() / (weight.sum() + 1e-6))
+        parts[_NAMES[level]] = 100 * min(max(kept, 0.0), 1.0)
+        there, there_traced = _followed(take, level, flow)
+        moved = np.maximum(_correlation(steps, there), _correlation(traces, there_traced))
+        in_place += f32(_LEVEL_WEIGHTS[level]) * _resized(beyond, shape)
+        found += f32(_LEVEL_WEIGHTS[level]) * _resized(_beyond(moved, _CHANCE_MOVED[level]), shape)
+
+    distance = _resized(np.hypot(flow[..., 0], flow[..., 1]), shape) / max(flow.shape[:2])
+    nearness = 1 / (1 + (distance / f32(_HALF_SHIFT)) ** 2)
+    by_flow = np.clip((found - in_place) / f32(0.15), 0, 1)
+    present = np.maximum(in_place, found)
+    share = np.where(found > in_place, present * (1 - by_flow * (1 - nearness)), in_place)
+    # Clipped place by place: clipping the whole would hide a local loss.
+    share, present = np.minimum(share / _FULL, 1).astype(f32), np.minimum(present / _FULL, 1).astype(f32)
+
+    weight = sum(
+        (f32(w) * _resized(s, shape) for w, s in zip(_SALIENCE_WEIGHTS, source.salience, strict=True)),
+        np.zeros(shape, f32),
+    )
+    featureless = float(weight.sum()) < 1e-6
+    weight = np.full(shape, 1 / weight.size, f32) if featureless else (weight / weight.sum()).astype(f32)
+    figure, presence = _figure(float((weight * share).sum())), _figure(float((weight * present).sum()))
+    moving = weight * by_flow * np.clip(present, 0, 1)
+    last = LEVELS - 1
+    match = np.maximum(
+        _correlation(source.steps[last], take.steps[last]), _correlation(source.traces[last], take.traces[last])
+    )
+    new = take.salience[last]
+    added = 100 * float((new * (1 - np.clip(match, 0, 1))).sum() / (new.sum() + 1e-6))
+    if featureless:
+        # A blank source has no composition to lose: only what a take puts there counts.
+        figure, share = max(0.0, 100 - added), np.ones(shape, f32)
+        presence = figure
+    return Composition(
+        kept=figure, **parts, moved=max(0.0, presence - figure), gone=100 - presence,
+        shift=100 * float((moving * distance).sum() / (moving.sum() + 1e-6)), added=added,
+        share=share, weight=weight,
+    )  # fmt: skip
