@@ -199,4 +199,4 @@ class Characters(unittest.TestCase):
         names = sorted(self.painted)
         for i, a in enumerate(names):
             for b in names[i + 1 :]:
-                self.assertGreater(float(np.abs(self.painted[a] - self.painted[b]).mean()), 0.03, (a, b))
+                self.assertGreater(float(np.abs(self.painted[a] - self.painted[b]).mean()), 0.015, (a, b))

@@ -13,6 +13,7 @@ from PIL import Image
 from tests.pictures import as_file, harbour
 from tests.stack import shared_stack
 from warmtide.core.image import recipe_inside
+from warmtide.core.looks.registry import looks as registered
 
 SMALL = {"size": 64, "steps": 4}
 
@@ -176,9 +177,7 @@ class Http(unittest.TestCase):
 
     def test_choices_health_and_metrics(self) -> None:
         choices = self.http.get("/choices").json()
-        self.assertEqual(
-            {look["name"] for look in choices["looks"]}, {"watercolour", "ink-comic", "pencil", "risograph", "charcoal"}
-        )
+        self.assertEqual({look["name"] for look in choices["looks"]}, set(registered()))
         self.assertEqual(choices["takes_limit"], 400)
         self.assertEqual(self.http.get("/health").json()["workers"], 2)
         self.assertIn("warmtide_requests_total", self.http.get("/metrics").text)

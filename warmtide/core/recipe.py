@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from .engine.samplers import TITLES
 from .errors import BadInput
 
-ENGINE_VERSION = "1"
+ENGINE_VERSION = "2"
 SIZES = (64, 2048)
 
 _RIGHT = {

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict
 
 from .engine.schedule import steps_run
 from .errors import BadInput
+from .looks.registry import look_named
 from .recipe import Recipe
 
 TAKES_LIMIT = 400
@@ -16,9 +17,8 @@ AXES_LIMIT = 3
 SPANNABLE = ("strength", "guidance", "seed", "steps", "lines", "shapes", "colours", "look_weight", "look", "sampler")
 _WHOLE = ("seed", "steps")
 
-# Seconds of one core for a 512 x 341 take: what every step costs, and one run of the painter.
+# Seconds of one core that every step of a 512 x 341 take costs.
 _STEP_SECONDS = 0.012
-_PAINT_SECONDS = {"watercolour": 0.16, "ink-comic": 0.20, "pencil": 0.12, "risograph": 0.20, "charcoal": 0.20}
 _REFERENCE_PIXELS = 512 * 341
 _PNG_BYTES = 1.7
 
@@ -91,7 +91,7 @@ def expected_seconds(recipe: Recipe, height: int, width: int) -> float:
         return 0.02
     steps = steps_run(recipe.strength, recipe.steps) * _STEP_SECONDS
     runs = 1 if recipe.strength < 0.5 else 2
-    paint = _PAINT_SECONDS.get(recipe.look, 0.3) * runs
+    paint = look_named(recipe.look).seconds * runs
     return (0.08 + steps + paint) * height * width / _REFERENCE_PIXELS
 
 

@@ -57,6 +57,7 @@ class Look:
     ----------
     paint : renders an OKLab picture (h, w, 3) in the look, same shape out. kinds : what it is made for
     (photo, sketch, render, flat art), best first. strengths : sample band where it usually works.
+    seconds : one run of the painter at 512 x 341 on one core, for estimates.
     owns_colour : the finished paint takes no colour hold (graphite stays graphite).
     deep_trust, deep_push : multiply, from the third octave on, the noise level at which paint is trusted and
     the guided push; below 1 for looks whose tone must not carry the photo's ghost.
@@ -69,6 +70,7 @@ class Look:
     description: str
     strengths: tuple[float, float]
     paint: Painter
+    seconds: float = 0.25
     owns_colour: bool = False
     deep_trust: float = 1.0
     deep_push: float = 1.0

@@ -122,6 +122,7 @@ LOOK = Look(
     description="The side of a charcoal stick on toothed paper: rubbed masses, dark accents, lights lifted out.",
     strengths=(0.4, 0.85),
     paint=paint,
+    seconds=0.20,
     owns_colour=True,
     deep_trust=0.35,
     deep_push=0.3,

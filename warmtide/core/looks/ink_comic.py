@@ -102,4 +102,5 @@ LOOK = Look(
     description="Brushed ink lines, five flat tones, printed dots in the shadow, spotted blacks.",
     strengths=(0.45, 0.85),
     paint=paint,
+    seconds=0.20,
 )

@@ -113,6 +113,7 @@ LOOK = Look(
     description="Graphite on white paper: hatching in layers that follow the form, rubbed tone, searching contours.",
     strengths=(0.4, 0.8),
     paint=paint,
+    seconds=0.12,
     owns_colour=True,
     deep_trust=0.35,
     deep_push=0.25,

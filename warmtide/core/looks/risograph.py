@@ -101,5 +101,6 @@ LOOK = Look(
     description="Three bright transparent inks in dots and grain on cream paper, a little out of register; the seed picks the inks.",
     strengths=(0.45, 0.85),
     paint=paint,
+    seconds=0.20,
     owns_colour=True,
 )

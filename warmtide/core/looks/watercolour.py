@@ -110,4 +110,5 @@ LOOK = Look(
     description="Transparent washes on rough paper, with dark rims, granulation and a light pencil drawing.",
     strengths=(0.4, 0.8),
     paint=paint,
+    seconds=0.16,
 )

@@ -102,6 +102,39 @@ def flatten(lab: Float, reach: float, strength: float, rounds: int = 4) -> Float
     return (u / _CHANNELS).astype(f32)
 
 
+def smooth_within(lab: Float, across: Float, down: Float, strength: float) -> Float:
+    """Smooth a picture (h, w, 3) as far as neighbours are tied (h, w each, 0..1); `strength` in square pixels."""
+    out = np.ascontiguousarray(lab, dtype=f32).copy()
+    for share in (0.762, 0.190, 0.048):
+        _solve_rows(out, across, f32(1.5 * strength * share))
+        _solve_columns(out, down, f32(1.5 * strength * share))
+    return out
+
+
+def crisp(lab: Float, reach: float, rounds: int = 2) -> Float:
+    """Pixels on a soft edge take the colour of the calmer side, up to `reach` pixels along the gradient."""
+    height, width = lab.shape[:2]
+    xs, ys = np.meshgrid(np.arange(width, dtype=f32), np.arange(height, dtype=f32))
+    out = lab
+    for _ in range(rounds):
+        smooth = blur(out, 0.6)
+        gx, gy, most = (np.zeros((height, width), f32) for _ in range(3))
+        for k in range(3):
+            plane = np.ascontiguousarray(smooth[..., k] * _CHANNELS[k])
+            a = cv2.Sobel(plane, cv2.CV_32F, 1, 0) / 8
+            b = cv2.Sobel(plane, cv2.CV_32F, 0, 1) / 8
+            steep = np.hypot(a, b)
+            stronger = steep > most
+            gx, gy, most = np.where(stronger, a, gx), np.where(stronger, b, gy), np.maximum(most, steep)
+        nx, ny = gx / (most + f32(1e-6)) * f32(reach), gy / (most + f32(1e-6)) * f32(reach)
+        ahead = cv2.remap(most, xs + nx, ys + ny, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+        behind = cv2.remap(most, xs - nx, ys - ny, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+        way = np.where((ahead < most) & (ahead <= behind), 1, np.where(behind < most, -1, 0)) * (most > 0.008)
+        way = way.astype(f32)
+        out = cv2.remap(out, xs + nx * way, ys + ny * way, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+    return np.ascontiguousarray(out, dtype=f32)
+
+
 def tone_steps(light: Float, count: int, reach: float, rounds: int = 7) -> Int:
     """Label map of `count` tones with smooth outlines: blurred indicators minus tone cost, rounds of argmax."""
     centres = (np.arange(count) + 0.5) / count

@@ -34,6 +34,13 @@ def directions(lab: Float, reach: float) -> tuple[Float, Float, Float]:
     return tangent.astype(f32), coherence.astype(f32), magnitude.astype(f32)
 
 
+def turned_toward(angles: Float, other: Float, share: Float) -> Float:
+    """Angles of lines turned toward others by a share 0..1; a line has no front, so angles are doubled."""
+    cosine = (1 - share) * np.cos(2 * angles) + share * np.cos(2 * other)
+    sine = (1 - share) * np.sin(2 * angles) + share * np.sin(2 * other)
+    return (0.5 * np.arctan2(sine, cosine)).astype(f32)
+
+
 @kernel
 def bilinear(image, x, y):  # type: ignore[no-untyped-def]
     """Value between pixels; the caller keeps x, y inside."""

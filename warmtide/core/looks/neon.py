@@ -1,0 +1,104 @@
+"""Neon: the picture's lines as glowing glass tubes on a dark wall.
+
+Sources
+-------
+1. G. Spencer et al., "Physically-based glare effects for digital images", 1995 (glow as a sum of falling radii).
+"""
+
+import numpy as np
+
+from ..arrays import Float, f32
+from ..colour import to_lab, to_rgb
+from .base import Look, Sitting
+from .flat_shapes import outlines
+from .painting.brush import at
+from .painting.filters import blur, brought_out, soften
+from .painting.flatten import flatten
+from .painting.ground import smoothstep
+from .painting.pen import drawn_lines, pen, smoothed, tapered
+
+# Gases and coatings: hue angles in OKLab that glass tubes are sold in.
+_HUES = np.array([0.25, 0.60, 1.20, 1.85, 2.55, -2.85, -1.75, -0.75])
+_WALL = np.array([0.024, 0.020, 0.040], f32)
+_SPACING = 4.2
+
+
+def _tube_colour(colour: Float, turn: float) -> Float:
+    """Linear light of the tube nearest in hue to a colour; greys burn warm white or ice blue."""
+    chroma = float(np.hypot(colour[1], colour[2]))
+    if chroma < 0.025:
+        lab = np.array([0.86, 0.015, 0.045]) if colour[0] > 0.5 else np.array([0.78, -0.03, -0.09])
+    else:
+        hue = float(np.arctan2(colour[2], colour[1])) + turn
+        nearest = _HUES[np.abs(np.angle(np.exp(1j * (_HUES - hue)))).argmin()]
+        lab = np.array([0.76, 0.20 * np.cos(nearest), 0.20 * np.sin(nearest)])
+    linear: Float = np.clip(to_rgb(lab[None, None].astype(f32))[0, 0], 0.02, 1) ** f32(2.2)
+    return linear
+
+
+def _length(found: tuple[Float, bool]) -> int:
+    return -len(found[0])
+
+
+def paint(lab: Float, sitting: Sitting) -> Float:
+    """Render an OKLab picture (h, w, 3) as neon tubes. About .2 s at 512 px."""
+    s, height, width = sitting.scale, sitting.height, sitting.width
+    calm = flatten(soften(brought_out(lab, 18 * s), 1, 0.06, 2 * s), 3 * s, 0.0005, 3)
+    # Rims take the colour of what they outline: its stronger side.
+    rich = blur(calm, 2.5 * s)
+    chroma = np.hypot(rich[..., 1], rich[..., 2])
+    for k in (1, 2):
+        rich[..., k] = blur((rich[..., k] * chroma).astype(f32), 3 * s) / (blur(chroma, 3 * s) + f32(1e-4))
+    turn = float(sitting.random("gas").normal(0, 0.18))
+    tubes = np.zeros((height, width, 3), f32)
+    core = np.zeros((height, width), f32)
+    taken = np.zeros((height, width), f32)
+    drawn = sorted((smoothed(chain, 2.6 * s) for chain in drawn_lines(calm, s, 1.05, -0.001, 11)), key=_length)
+    # Where nothing is drawn, the outlines of broad areas are bent in glass.
+    for line, closed in drawn + sorted(
+        (smoothed(chain, 3 * s) for chain in outlines(lab, sitting, 500, 0.10, 22)), key=_length
+    ):
+        # A tube can't run beside another: what is left of a line is split where it comes too near.
+        free = at(taken, line[:, 0], line[:, 1]) < 0.5
+        cuts = np.flatnonzero(np.diff(np.concatenate([[0], free.astype(int), [0]])))
+        for a, b in zip(cuts[::2], cuts[1::2], strict=True):
+            piece = line[a:b]
+            if len(piece) < 11 * s:
+                continue
+            colour = _tube_colour(np.median(at(rich, piece[:, 0], piece[:, 1]), axis=0), turn)
+            radius = 1.15 * s * (1 if closed else 0.35 + 0.65 * tapered(len(piece), 3 * s))
+            glow = np.zeros((height, width), f32)
+            pen(glow, piece, radius)
+            x0, x1 = int(max(piece[:, 0].min() - 4 * s, 0)), int(piece[:, 0].max() + 4 * s) + 1
+            y0, y1 = int(max(piece[:, 1].min() - 4 * s, 0)), int(piece[:, 1].max() + 4 * s) + 1
+            here = glow[y0:y1, x0:x1]
+            tubes[y0:y1, x0:x1] = np.maximum(tubes[y0:y1, x0:x1], here[..., None] * colour)
+            core[y0:y1, x0:x1] = np.maximum(core[y0:y1, x0:x1], here)
+            pen(taken, piece, _SPACING * s)
+    # The wall: brick-dark plaster that shows the picture's masses faintly where light falls.
+    ghost = np.clip(to_rgb(calm), 0, 1) ** f32(2.2)
+    plaster = 1 + 0.10 * sitting.field("plaster", 2.2 * s) + 0.10 * sitting.field("plaster broad", 40 * s)
+    light = np.zeros_like(tubes)
+    for radius, share in ((1.6, 0.9), (4.5, 1.3), (12, 1.5), (34, 1.7)):
+        light += f32(share) * blur(tubes, radius * s)
+    wall = _WALL * plaster[..., None] * (0.30 + light * 2.2) + ghost * (0.025 + 0.16 * blur(tubes, 26 * s))
+    linear = wall + light * 0.30
+    burning = blur(core, 0.5 * s)[..., None]
+    linear = linear * (1 - 0.6 * burning) + (tubes * 1.5 + 0.55 * smoothstep(0.5, 1.0, core)[..., None]) * burning
+    shown = 1 - np.exp(-1.6 * np.clip(linear, 0, None))
+    return to_lab(np.clip(shown, 0, 1).astype(f32) ** f32(1 / 2.2))
+
+
+LOOK = Look(
+    name="neon",
+    title="Neon",
+    category="made",
+    kinds=("flat art", "sketch", "photo", "render"),
+    description="The picture's lines bent from glowing glass on a dark wall, in the nearest colours that tubes burn in.",
+    strengths=(0.5, 0.9),
+    paint=paint,
+    seconds=0.30,
+    owns_colour=True,
+    deep_trust=0.5,
+    deep_push=0.3,
+)

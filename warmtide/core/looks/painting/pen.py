@@ -1,0 +1,141 @@
+"""Pen lines: thin lines of a picture linked to chains, and pens drawn along them.
+
+Sources
+-------
+1. T. Zhang, C. Suen, "A fast parallel algorithm for thinning digital patterns", 1984.
+"""
+
+import math
+
+import cv2
+import numpy as np
+
+from ...arrays import AnyArray, Float, Mask, f32
+from ...jit import kernel
+from .filters import evened
+from .flow import ink_lines
+
+
+@kernel
+def _walk(thin, xs, ys, starts):  # type: ignore[no-untyped-def]
+    """Order the pixels of a thinned picture into chains, straight on at junctions; returns how many chains."""
+    h, w = thin.shape
+    count = chains = 0
+    for turn in range(2):
+        for y0 in range(h):
+            for x0 in range(w):
+                if thin[y0, x0] == 0:
+                    continue
+                if turn == 0:
+                    around = -1
+                    for dy in range(-1, 2):
+                        for dx in range(-1, 2):
+                            if 0 <= y0 + dy < h and 0 <= x0 + dx < w and thin[y0 + dy, x0 + dx]:
+                                around += 1
+                    if around > 1:
+                        continue
+                starts[chains] = count
+                chains += 1
+                y, x = y0, x0
+                vx = vy = 0.0
+                while True:
+                    xs[count], ys[count] = x, y
+                    count += 1
+                    thin[y, x] = 0
+                    best, by, bx = -9.0, -1, -1
+                    for dy in range(-1, 2):
+                        for dx in range(-1, 2):
+                            if 0 <= y + dy < h and 0 <= x + dx < w and thin[y + dy, x + dx]:
+                                score = (dx * vx + dy * vy) / math.sqrt(dx * dx + dy * dy) - 0.01 * (dx * dx + dy * dy)
+                                if score > best:
+                                    best, by, bx = score, y + dy, x + dx
+                    if by < 0 or best < -0.75:
+                        break
+                    vx, vy = 0.6 * vx + (bx - x), 0.6 * vy + (by - y)
+                    norm = math.sqrt(vx * vx + vy * vy) + 1e-6
+                    vx, vy = vx / norm, vy / norm
+                    y, x = by, bx
+    starts[chains] = count
+    return chains
+
+
+def chains(mask: Mask, least: float) -> list[Float]:
+    """Centre lines of a mask as polylines (n, 2) of x, y, each at least `least` pixels long."""
+    # Loaded here: the server names looks but never draws.
+    from skimage.morphology import skeletonize
+
+    thin = skeletonize(mask).astype(np.uint8)
+    total = int(thin.sum())
+    if not total:
+        return []
+    xs, ys, starts = np.empty(total, f32), np.empty(total, f32), np.empty(total + 1, np.int64)
+    count = _walk(thin, xs, ys, starts)
+    lines = []
+    for k in range(count):
+        a, b = starts[k], starts[k + 1]
+        if b - a >= max(least, 3):
+            lines.append(np.stack([xs[a:b], ys[a:b]], 1))
+    return lines
+
+
+def smoothed(line: Float, reach: float) -> tuple[Float, bool]:
+    """A polyline smoothed along itself over `reach` points, and whether it closes."""
+    closed = len(line) > 20 and float(np.hypot(*(line[0] - line[-1]))) < 3
+    taps = min(int(3 * reach), len(line) - 2)
+    if taps < 1:
+        return line, closed
+    weights = np.exp(-(np.arange(-taps, taps + 1) ** 2) / (2 * reach * reach))
+    weights /= weights.sum()
+    if closed:
+        padded = np.concatenate([line[-taps - 1 : -1], line, line[1 : taps + 1]])
+    else:
+        padded = np.pad(line, ((taps, taps), (0, 0)), mode="reflect", reflect_type="odd")
+    return np.stack([np.convolve(padded[:, k], weights, "valid") for k in range(2)], 1).astype(f32), closed
+
+
+def drawn_lines(
+    lab: Float, scale: float, width: float = 1.0, threshold: float = -0.003, least: float = 9.0
+) -> list[Float]:
+    """The lines that a draughtsman would draw, as chains; `scale` is the size of marks, `width` of lines."""
+    ink = ink_lines(evened(lab, 14 * scale), width * scale, 4.5 * scale, 0.99, 2.4 * scale, 60.0, threshold)
+    mask = ink < 0.5
+    _, ids, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
+    long_enough = np.maximum(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT]) >= least * scale
+    long_enough[0] = False
+    return chains(long_enough[ids], least * scale * 0.8)
+
+
+@kernel
+def _pen(cover, xs, ys, radii, inks):  # type: ignore[no-untyped-def]
+    h, w = cover.shape
+    for i in range(len(xs) - 1):
+        steps = int(math.hypot(xs[i + 1] - xs[i], ys[i + 1] - ys[i]) / 0.5) + 1
+        for k in range(steps):
+            f = f32(k) / f32(steps)
+            x = xs[i] + f * (xs[i + 1] - xs[i])
+            y = ys[i] + f * (ys[i + 1] - ys[i])
+            r = radii[i] + f * (radii[i + 1] - radii[i])
+            for row in range(max(int(y - r - 1), 0), min(int(y + r + 2), h)):
+                for column in range(max(int(x - r - 1), 0), min(int(x + r + 2), w)):
+                    distance = math.sqrt((row - y) * (row - y) + (column - x) * (column - x))
+                    c = f32(min(max(r + 0.5 - distance, 0.0), 1.0)) * inks[i]
+                    if c > cover[row, column]:
+                        cover[row, column] = c
+
+
+def pen(cover: Float, line: AnyArray, radii: AnyArray | float, inks: AnyArray | float = 1.0) -> None:
+    """Draw a round nib along a polyline (n, 2), in place; the darker of what is there and the line stays."""
+    count = len(line)
+    if count < 2:
+        return
+    _pen(
+        cover, np.ascontiguousarray(line[:, 0], dtype=f32), np.ascontiguousarray(line[:, 1], dtype=f32),
+        np.broadcast_to(np.asarray(radii, f32), count).copy(), np.broadcast_to(np.asarray(inks, f32), count).copy(),
+    )  # fmt: skip
+
+
+def tapered(count: int, ends: float) -> Float:
+    """Pressure 0..1 along a line of `count` points that thins over `ends` points at both ends."""
+    along = np.arange(count)
+    near = np.minimum(along, count - 1 - along) / max(ends, 1e-3)
+    return (np.clip(near, 0, 1) ** 0.6).astype(f32)
