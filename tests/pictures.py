@@ -42,6 +42,44 @@ def disc_on_ground(height: int = 96, width: int = 96) -> Byte:
     return picture
 
 
+def keeper(height: int = 240, width: int = 320, turn: float = 0.0, size: float = 1.0, across: float = 0.5) -> Byte:
+    """The made-up lamp keeper: a plain frontal face, turned by some degrees, `size` times a fifth of the height."""
+    big = np.empty((height * 4, width * 4, 3), np.float32)
+    big[:] = (0.55, 0.60, 0.64)
+    cx, cy, unit = int(width * 4 * across), int(height * 4 * 0.48), height * 4 * 0.2 * size
+
+    def dab(
+        x: float, y: float, wide: float, high: float, colour: tuple[float, ...], soft: float, amount: float = 1
+    ) -> None:
+        mask = np.zeros(big.shape[:2], np.float32)
+        centre, axes = (int(cx + x * unit), int(cy + y * unit)), (max(int(wide * unit), 1), max(int(high * unit), 1))
+        cv2.ellipse(mask, centre, axes, 0, 0, 360, 1, -1, cv2.LINE_AA)
+        mask = amount * cv2.GaussianBlur(mask, (0, 0), soft * unit)[..., None]
+        big[:] = big * (1 - mask) + mask * np.array(colour, np.float32)
+
+    dab(0, 2.5, 1.7, 1.2, (0.15, 0.28, 0.36), 0.06)
+    dab(0, 1.15, 0.45, 0.6, (0.62, 0.44, 0.35), 0.06)
+    dab(0, -0.2, 1.0, 1.3, (0.25, 0.17, 0.12), 0.06)
+    dab(0, 0.05, 0.82, 1.1, (0.83, 0.65, 0.54), 0.08)
+    dab(0, -1.05, 0.85, 0.3, (0.25, 0.17, 0.12), 0.08)
+    dab(0.62, 0.2, 0.25, 0.8, (0.66, 0.48, 0.39), 0.2, 0.6)
+    for side in (-1, 1):
+        dab(side * 0.37, -0.20, 0.30, 0.20, (0.48, 0.33, 0.27), 0.10, 0.85)
+        dab(side * 0.37, -0.16, 0.17, 0.075, (0.20, 0.14, 0.12), 0.03)
+        dab(side * 0.37, -0.42, 0.28, 0.05, (0.28, 0.19, 0.14), 0.04)
+        dab(side * 0.42, 0.28, 0.24, 0.20, (0.92, 0.74, 0.64), 0.12, 0.8)
+        dab(side * 0.12, 0.42, 0.05, 0.04, (0.30, 0.20, 0.17), 0.02)
+    dab(0, 0.05, 0.09, 0.40, (0.92, 0.76, 0.66), 0.05, 0.8)
+    dab(0, 0.72, 0.32, 0.05, (0.42, 0.20, 0.19), 0.03)
+    dab(0, 0.80, 0.26, 0.07, (0.72, 0.42, 0.38), 0.05)
+    dab(0, -0.62, 0.50, 0.22, (0.92, 0.75, 0.64), 0.15, 0.8)
+    if turn:
+        matrix = cv2.getRotationMatrix2D((cx, cy), turn, 1)
+        big = cv2.warpAffine(big, matrix, (width * 4, height * 4), borderMode=cv2.BORDER_REPLICATE)
+    small = cv2.resize(big, (width, height), interpolation=cv2.INTER_AREA)
+    return (np.clip(small, 0, 1) * 255).astype(np.uint8)
+
+
 def as_file(picture: Byte, kind: str = "PNG", **options: object) -> bytes:
     """The bytes of a picture file."""
     out = io.BytesIO()

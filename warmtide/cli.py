@@ -33,6 +33,7 @@ def restyle(
     hold_lines: float = 0.7,
     hold_shapes: float = 0.7,
     hold_colours: float = 0.3,
+    hold_faces: float = 0.85,
     as_json: AsJson = False,
 ) -> None:
     """Restyle one picture."""
@@ -41,7 +42,7 @@ def restyle(
     commands.restyle(
         image, out, as_json, look=look, look_weight=look_weight, prompt=prompt, avoid=avoid, strength=strength,
         guidance=guidance, seed=seed, steps=steps, sampler=sampler, size=size, lines=hold_lines, shapes=hold_shapes,
-        colours=hold_colours,
+        colours=hold_colours, faces=hold_faces,
     )  # fmt: skip
 
 
@@ -62,6 +63,7 @@ def sweep(
     hold_lines: str = "0.7",
     hold_shapes: str = "0.7",
     hold_colours: str = "0.3",
+    hold_faces: str = "0.85",
     as_json: AsJson = False,
 ) -> None:
     """Restyle one picture over spans; write every take, sheet.png and readings.json."""
@@ -70,7 +72,7 @@ def sweep(
     commands.sweep(
         image, out, as_json, {"prompt": prompt, "avoid": avoid, "size": size}, look=look, sampler=sampler, seed=seed,
         guidance=guidance, steps=steps, look_weight=look_weight, lines=hold_lines, shapes=hold_shapes,
-        colours=hold_colours, strength=strength,
+        colours=hold_colours, faces=hold_faces, strength=strength,
     )  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from .core.image import Picture, decode, png
 from .core.job import Rendered, render
 from .core.looks.registry import looks as all_looks
 from .core.readings.measure import measure as measure_take
-from .core.recipe import Recipe, recipe_from
+from .core.recipe import HOLDS, Recipe, recipe_from
 from .core.sweep import Span, expand, parse_values
 
 WORDS_NOTE = "Prompt and avoid are kept in the recipe, but this engine does not read words yet."
@@ -51,7 +51,7 @@ def _note_words(recipe: Recipe) -> None:
 
 def restyle(image: Path, out: Path, as_json: bool, **controls: Any) -> None:
     """Restyle one picture; `controls` are the recipe's fields, holds by their own names."""
-    holds = {name: controls.pop(name) for name in ("lines", "shapes", "colours")}
+    holds = {name: controls.pop(name) for name in HOLDS}
     recipe = recipe_from({**controls, "holds": holds})
     source = frame(_read(image).rgba, Framing(), recipe.size)
     rendered = render(source, recipe, _say)

@@ -18,6 +18,7 @@ from warmtide.core.engine.pyramid import build, collapse, levels_for, planes
 from warmtide.core.engine.samplers import TITLES, rule
 from warmtide.core.engine.schedule import sigmas, start_sigma, steps_run
 from warmtide.core.engine.source import flat_ground, prepare
+from warmtide.core.engine.variant import variant_of, varied
 from warmtide.core.errors import BadInput
 from warmtide.core.framing import Framing, frame, framed_shape
 from warmtide.core.recipe import Holds, Recipe, recipe_from, take_key
@@ -241,3 +242,27 @@ class Frames(unittest.TestCase):
     def test_a_bad_ground_is_refused(self) -> None:
         with self.assertRaises(ValueError):
             Framing(ground="red")
+
+
+class Variants(unittest.TestCase):
+    @given(st.integers(0, 2**32 - 1), st.floats(0, 1), st.floats(0, 1), st.floats(0, 1))
+    def test_a_variant_stays_a_variant(self, seed: int, strength: float, shapes: float, colours: float) -> None:
+        variant = variant_of(seed, strength, shapes, colours, False)
+        self.assertLessEqual(abs(variant.light), 0.2)
+        self.assertLessEqual(abs(variant.hue), 0.4)
+        self.assertTrue(0.6 < variant.chroma < 1.5 and 0.7 < variant.marks < 1.4)
+        less = variant_of(seed, strength / 2, shapes, colours, False)
+        self.assertLessEqual(abs(less.hue), abs(variant.hue))
+        self.assertEqual(variant_of(seed, strength, shapes, colours, True).light, 0)
+
+    def test_holds_and_no_strength_leave_the_picture(self) -> None:
+        lab = to_lab(harbour().astype(np.float32) / 255)
+        self.assertTrue(np.allclose(varied(lab, variant_of(5, 0, 0, 0, False)), lab, atol=1e-6))
+        free, held = (varied(lab, variant_of(5, 1, h, h, False)) for h in (0, 1))
+        self.assertLess(np.abs(held - lab).mean(), 0.5 * np.abs(free - lab).mean())
+
+    def test_two_seeds_propose_two_palettes(self) -> None:
+        lab = to_lab(harbour().astype(np.float32) / 255)
+        pictures = [varied(lab, variant_of(seed, 0.9, 0.5, 0.3, False)) for seed in range(6)]
+        apart = [float(np.abs(a - b).mean()) for a, b in pairwise(pictures)]
+        self.assertGreater(min(apart), 0.002)

@@ -22,6 +22,7 @@ _RIGHT = {
     "lines": "The hold on lines goes from 0 to 1",
     "shapes": "The hold on shapes goes from 0 to 1",
     "colours": "The hold on colours goes from 0 to 1",
+    "faces": "The hold on faces goes from 0 to 1",
     "prompt": "A prompt has at most 2000 characters",
     "avoid": "An avoid list has at most 2000 characters",
 }
@@ -35,6 +36,10 @@ class Holds(BaseModel):
     lines: float = Field(0.7, ge=0, le=1)
     shapes: float = Field(0.7, ge=0, le=1)
     colours: float = Field(0.3, ge=0, le=1)
+    faces: float = Field(0.85, ge=0, le=1)
+
+
+HOLDS = tuple(Holds.model_fields)
 
 
 class Recipe(BaseModel):
@@ -65,8 +70,8 @@ class Recipe(BaseModel):
         return json.dumps(_rounded(self.model_dump()), sort_keys=True, separators=(",", ":"), ensure_ascii=False)
 
     def changed(self, **changes: Any) -> "Recipe":
-        """The recipe with some fields replaced; `lines`, `shapes` and `colours` reach into the holds."""
-        holds = {name: changes.pop(name) for name in ("lines", "shapes", "colours") if name in changes}
+        """The recipe with some fields replaced; the names of holds reach into them."""
+        holds = {name: changes.pop(name) for name in HOLDS if name in changes}
         values = {**self.model_dump(), **changes}
         values["holds"] = {**values["holds"], **holds}
         return recipe_from(values)

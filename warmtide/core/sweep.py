@@ -10,11 +10,11 @@ from pydantic import BaseModel, ConfigDict
 from .engine.schedule import steps_run
 from .errors import BadInput
 from .looks.registry import look_named
-from .recipe import Recipe
+from .recipe import HOLDS, Recipe
 
 TAKES_LIMIT = 400
 AXES_LIMIT = 3
-SPANNABLE = ("strength", "guidance", "seed", "steps", "lines", "shapes", "colours", "look_weight", "look", "sampler")
+SPANNABLE = ("strength", "guidance", "seed", "steps", *HOLDS, "look_weight", "look", "sampler")
 _WHOLE = ("seed", "steps")
 
 # Seconds of one core that every step of a 512 x 341 take costs.

@@ -347,6 +347,11 @@ export interface components {
              */
             colours: number;
             /**
+             * Faces
+             * @default 0.85
+             */
+            faces: number;
+            /**
              * Lines
              * @default 0.7
              */
@@ -448,6 +453,7 @@ export interface components {
             /**
              * @default {
              *       "colours": 0.3,
+             *       "faces": 0.85,
              *       "lines": 0.7,
              *       "shapes": 0.7
              *     }

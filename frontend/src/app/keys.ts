@@ -18,7 +18,7 @@ export const KEY_LIST: { place: string; keys: [string, string][] }[] = [
     keys: [
       ["R", "run what the band says"],
       ["1 2 3 4", "go to strength, guidance, seed, steps"],
-      ["5 6 7", "go to the holds on lines, shapes, colours"],
+      ["5 6 7 8", "go to the holds on lines, shapes, colours, faces"],
       ["T", "on a control: stretch it into a span, or back to one value"],
       ["\u2190 \u2192", "on a control: change it; with Shift ten steps"],
       ["+  \u2212", "on a stretched control: more or fewer values"],

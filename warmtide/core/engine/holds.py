@@ -17,6 +17,8 @@ from .schedule import SIGMA_MIN
 
 # Octaves up to the first belong to lines, from the second on to shapes; between, both.
 _LINES_END, _SHAPES_BEGIN = 1.0, 2.5
+# A face's features are finer than this octave; its broad tone belongs to the picture.
+_FEATURES_END = 4.5
 _FIRM = 0.999
 # Salience is measured against the local contrast, but never below this share of a natural picture's.
 _LOCAL = 1.0
@@ -64,7 +66,13 @@ def _near_edges(image: Float, height: int) -> Float:
 
 
 def hold_weights(
-    bent: Bands, image: Float, ground: Mask | None, lines: float, shapes: float, sigma_start: float
+    bent: Bands,
+    image: Float,
+    ground: Mask | None,
+    lines: float,
+    shapes: float,
+    sigma_start: float,
+    features: Float | None = None,
 ) -> list[Float]:
     """Weight a step of the structure hold, (h_b, w_b) for every band.
 
@@ -73,9 +81,10 @@ def hold_weights(
     bent : pyramid of the source as the seed bends it. image : the same, (h, w, 3).
     ground : flat ground of the source, held more firmly so that it stays calm; or None.
     lines, shapes : 0 (free) to 1 (kept). sigma_start : noise level of the first step.
+    features : (h, w) hold of its own, 0..1, that wins where it is firmer: eyes and mouths; or None.
     """
     height, width = image.shape[:2]
-    if lines <= 0 and shapes <= 0:
+    if lines <= 0 and shapes <= 0 and features is None:
         return [np.zeros(band.shape[1:], f32) for band in bent]
     share = 1 / max(math.log(sigma_start / SIGMA_MIN), 1.0)
     half = cv2.resize(image, (max(width // 2, 1), max(height // 2, 1)), interpolation=cv2.INTER_AREA)
@@ -101,5 +110,8 @@ def hold_weights(
             firm = min(3 * _firmness(hold) * share, 1.0)
             coverage = cv2.resize(calm, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)
             np.maximum(out, firm * coverage, out=out)
+        if features is not None and octave < _FEATURES_END:
+            held = cv2.resize(features, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)
+            np.maximum(out, np.minimum(-1.6 * np.log1p(-np.minimum(held, f32(_FIRM))) * f32(share), 1), out=out)
         weights.append(out)
     return weights

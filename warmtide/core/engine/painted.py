@@ -28,14 +28,18 @@ class PaintedTrack:
     denoiser: the residual around the rendering is denoised, never the marks themselves.
     """
 
-    def __init__(self, content: "ContentTrack", look: "Look", gamma: float, guidance: float, colours: float) -> None:
+    def __init__(
+        self, content: "ContentTrack", look: "Look", strength: float, gamma: float, guidance: float, colours: float
+    ) -> None:
         self.content = content
         plan = content.plan
         softer = guidance**-0.25
+        # Looks with a ground of their own: it sets in gently, and at high strength no ghost of the source stays.
+        own = look.deep_trust ** (1 + 2 * strength)
         self.trust, self.push, self.colour, self.chroma = [], [], [], []
         for b, octave in enumerate(plan.octaves):
             deep = octave > _DEEP_OCTAVE
-            self.trust.append(trust_at(octave) * softer * (look.deep_trust if deep else 1.0))
+            self.trust.append(trust_at(octave) * softer * (own if deep else 1.0))
             self.push.append(f32((gamma - 1) * guided_at(octave) * (look.deep_push if deep else 1.0)))
             # Coarse chroma is pushed less: a whole picture must not run away in hue.
             full = gamma**0.8

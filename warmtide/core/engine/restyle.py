@@ -16,9 +16,11 @@ import numpy as np
 from ..arrays import Bands, Byte, Float, f32
 from ..colour import lab_to_bytes
 from ..looks.base import Look, Sitting
+from ..looks.painting.portrait import with_faces
 from ..looks.registry import look_named
 from ..recipe import Recipe
 from .cache import SharedCache
+from .faces import face_mask
 from .holds import hold_weights, mixed_hold
 from .noise import bend_fields, sampler_noise
 from .octaves import CHANNEL_NOISE, PRIOR_LIGHT, at_octave, noise_at, octave_of
@@ -30,6 +32,7 @@ from .schedule import sigmas as schedule
 from .shrink import content_estimate, content_step, hold_and_update
 from .smooth import bilateral
 from .source import PreparedSource, from_space, pixel_key, prepare, to_space
+from .variant import Variant, variant_of, varied
 
 Progress = Callable[[int, int], None]
 
@@ -105,13 +108,18 @@ def make_ground(recipe: Recipe, source: PreparedSource, plan: Plan) -> Ground:
     height, width = source.shape
     amplitude = (1 - holds.shapes) * _BEND * min(height, width) * min(plan.sigmas[0], 8.0) ** _BEND_POWER
     image, bands = source.image, source.bands
+    faces = face_mask(source.faces, height, width) * f32(holds.faces) if source.faces and holds.faces else None
     if amplitude > 0.02:
         dx, dy = bend_fields(recipe.seed, height, width)
+        if faces is not None:
+            # A face moves as a whole if at all: the bend dies away around it.
+            calm = 1 - cv2.GaussianBlur(face_mask(source.faces, height, width, 1.4), (0, 0), 0.03 * min(height, width))
+            dx, dy = dx * (1 - (1 - calm) * f32(holds.faces)), dy * (1 - (1 - calm) * f32(holds.faces))
         xs, ys = np.meshgrid(np.arange(width, dtype=f32), np.arange(height, dtype=f32))
         moved = (xs + f32(amplitude) * dx, ys + f32(amplitude) * dy)
         image = cv2.remap(source.image, *moved, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
         bands = build(planes(image), source.levels)
-    weights = hold_weights(bands, image, source.ground, holds.lines, holds.shapes, plan.sigmas[0])
+    weights = hold_weights(bands, image, source.ground, holds.lines, holds.shapes, plan.sigmas[0], faces)
     prior = local_prior(bands, recipe.strength, mixed_hold(holds.lines, holds.shapes, 2.0))
     return Ground(bands, weights, prior)
 
@@ -225,10 +233,11 @@ class ContentTrack:
                 state += f32(sigma) * fresh[b]
 
 
-def _render(look: Look, sitting: Sitting, content: Bands, weight: float) -> Float:
+def _render(look: Look, sitting: Sitting, variant: Variant, content: Bands, weight: float) -> Float:
     """The painter's picture of the content estimate, in the sampler's space, planar."""
-    lab = from_space(image_of(collapse(content)))
-    painted = np.clip(look.paint(lab, sitting), -0.5, 1.05)
+    lab = varied(from_space(image_of(collapse(content))), variant)
+    painting = with_faces(look.paint, lab, sitting, look.portrait_tone) if sitting.faces else look.paint(lab, sitting)
+    painted = np.clip(painting, -0.5, 1.05)
     if weight != 1:
         painted = lab + f32(weight) * (painted - lab)
         painted[..., 0] = np.clip(painted[..., 0], 0, 1.02)
@@ -263,14 +272,18 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
     prepared = cache.get(("source", pixel_key(source)), lambda: prepare(source))
     plan = make_plan(recipe, prepared)
     holds = recipe.holds
-    place = ("ground", prepared.key, recipe.seed, recipe.strength, holds.lines, holds.shapes)
+    place = ("ground", prepared.key, recipe.seed, recipe.strength, holds.lines, holds.shapes, holds.faces)
     ground = cache.get(place, lambda: make_ground(recipe, prepared, plan))
     height, width = prepared.shape
     noise_key = ("noise", recipe.seed, height, width)
     noise = cache.get(noise_key, lambda: sampler_noise(recipe.seed, height, width, plan.levels))
     content = ContentTrack(plan, prepared, ground, noise, holds.colours)
-    painted = PaintedTrack(content, look, 1 + _GUIDANCE_RATE * (recipe.guidance - 1), recipe.guidance, holds.colours)
-    sitting = Sitting(look.name, recipe.seed, height, width, prepared.ground, cache)
+    gamma = 1 + _GUIDANCE_RATE * (recipe.guidance - 1)
+    painted = PaintedTrack(content, look, recipe.strength, gamma, recipe.guidance, holds.colours)
+    faces = prepared.faces if look.portrait else ()
+    flat = prepared.ground is not None
+    variant = variant_of(recipe.seed, recipe.strength, holds.shapes, holds.colours, flat)
+    sitting = Sitting(look.name, recipe.seed, height, width, prepared.ground, cache, faces, marks=variant.marks)
     if progress:
         progress(0, plan.count)
     for i in range(plan.count):
@@ -281,7 +294,7 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
         if i <= plan.paints[-1]:
             content.step(i, update)
         if i in plan.paints:
-            painted.show(_render(look, sitting, content.estimate, recipe.look_weight), i)
+            painted.show(_render(look, sitting, variant, content.estimate, recipe.look_weight), i)
         if i >= plan.paints[0]:
             painted.step(i, update)
         if update.fresh > 0:

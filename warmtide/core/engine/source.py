@@ -8,6 +8,7 @@ import numpy as np
 
 from ..arrays import Bands, Byte, Float, Mask, f32
 from ..colour import bytes_to_lab
+from .faces import Face, find_faces
 from .pyramid import build, levels_for, planes
 
 # The sampler's space: lightness and opponent channels scaled to about -1..1.
@@ -43,7 +44,7 @@ class PreparedSource:
     Attributes
     ----------
     image : (h, w, 3) in the sampler's space. bands : its pyramid. ground : pixels of a calm flat ground that
-    touches the border, or None. key : hash of the pixels.
+    touches the border, or None. faces : where faces are. key : hash of the pixels.
     """
 
     key: str
@@ -52,6 +53,7 @@ class PreparedSource:
     bands: Bands
     levels: int
     ground: Mask | None
+    faces: tuple[Face, ...] = ()
 
     @property
     def shape(self) -> tuple[int, int]:
@@ -77,4 +79,6 @@ def prepare(rgb: Byte) -> PreparedSource:
     lab = bytes_to_lab(rgb)
     image = to_space(lab)
     levels = levels_for(*rgb.shape[:2])
-    return PreparedSource(pixel_key(rgb), lab, image, build(planes(image), levels), levels, flat_ground(lab))
+    return PreparedSource(
+        pixel_key(rgb), lab, image, build(planes(image), levels), levels, flat_ground(lab), find_faces(rgb)
+    )

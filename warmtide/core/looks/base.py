@@ -2,12 +2,16 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 import numpy as np
 
 from ..arrays import Float, Mask
 from ..engine.cache import SharedCache
+from ..engine.faces import Face
 from ..engine.noise import smooth_field
+
+Decision = TypeVar("Decision")
 
 
 @dataclass
@@ -15,7 +19,8 @@ class Sitting:
     """One painter's run: its seed, its noise fields, the size of its marks, what is known of the source.
 
     A field is named, and each has a random stream of its own, so that a draw which depends on the picture
-    cannot shift the fields after it; equal fields are shared between takes.
+    cannot shift the fields after it; equal fields are shared between takes. An inset sitting paints a part of
+    the picture again, larger: what the whole picture decided (tones, inks) holds there too.
     """
 
     look: str
@@ -24,16 +29,33 @@ class Sitting:
     width: int
     ground: Mask | None = None
     cache: SharedCache = field(default_factory=SharedCache)
+    faces: tuple[Face, ...] = ()
+    inset: bool = False
+    marks: float = 1.0
+    decisions: dict[str, object] = field(default_factory=dict)
 
     @property
     def scale(self) -> float:
-        """Size of marks: 1 at a short side of 400 px, so that a look is the same at every size."""
-        return max(min(self.height, self.width) / 400, 0.4)
+        """Size of marks: 1 at a short side of 400 px, so that a look is the same at every size; `marks` is the
+        seed's own hand."""
+        return max(min(self.height, self.width) / 400 * self.marks, 0.4)
 
     @property
     def flat(self) -> bool:
         """Whether the source stands on one calm colour."""
         return self.ground is not None
+
+    def decided(self, name: str, decide: Callable[[], Decision]) -> Decision:
+        """What the whole picture decides under a name; an inset is given the same."""
+        if name not in self.decisions:
+            self.decisions[name] = decide()
+        return self.decisions[name]  # type: ignore[return-value]
+
+    def closer(self, side: int) -> "Sitting":
+        """The sitting for a square part of this picture, painted again at `side` pixels."""
+        return Sitting(
+            self.look, self.seed, side, side, cache=self.cache, inset=True, marks=self.marks, decisions=self.decisions
+        )
 
     def random(self, name: str) -> np.random.Generator:
         """A random stream for draws that depend on the picture."""
@@ -58,9 +80,11 @@ class Look:
     paint : renders an OKLab picture (h, w, 3) in the look, same shape out. kinds : what it is made for
     (photo, sketch, render, flat art), best first. strengths : sample band where it usually works.
     seconds : one run of the painter at 512 x 341 on one core, for estimates.
+    portrait : whether faces are painted a second time, finer. portrait_tone : see `painting.portrait`.
     owns_colour : the finished paint takes no colour hold (graphite stays graphite).
     deep_trust, deep_push : multiply, from the third octave on, the noise level at which paint is trusted and
-    the guided push; below 1 for looks whose tone must not carry the photo's ghost.
+    the guided push; below 1 for looks whose tone must not carry the photo's ghost (trust the more the higher the
+    strength).
     """
 
     name: str
@@ -71,6 +95,8 @@ class Look:
     strengths: tuple[float, float]
     paint: Painter
     seconds: float = 0.25
+    portrait: bool = True
+    portrait_tone: float = 0.8
     owns_colour: bool = False
     deep_trust: float = 1.0
     deep_push: float = 1.0

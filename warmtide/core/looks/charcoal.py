@@ -124,6 +124,6 @@ LOOK = Look(
     paint=paint,
     seconds=0.20,
     owns_colour=True,
-    deep_trust=0.35,
+    deep_trust=0.55,
     deep_push=0.3,
 )

@@ -136,5 +136,5 @@ LOOK = Look(
     strengths=(0.4, 0.85),
     paint=paint,
     seconds=0.50,
-    deep_trust=0.6,
+    deep_trust=0.75,
 )

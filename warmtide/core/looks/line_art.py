@@ -53,7 +53,7 @@ def _outlines(ids: Int, reach: float, sitting: Sitting) -> Float:
     calm = np.ones((size[1], size[0]), np.uint8)
     calm[:, :-1][smooth[:, 1:] != smooth[:, :-1]] = 0
     calm[:-1][smooth[1:] != smooth[:-1]] = 0
-    if not sitting.flat:
+    if not sitting.flat and not sitting.inset:
         # The frame closes what runs out of the picture.
         calm[:2], calm[-2:], calm[:, :2], calm[:, -2:] = 0, 0, 0, 0
     return cv2.distanceTransform(calm, cv2.DIST_L2, 5)
@@ -62,7 +62,7 @@ def _outlines(ids: Int, reach: float, sitting: Sitting) -> Float:
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as black lines on white. About .3 s at 512 px."""
     s, height, width = sitting.scale, sitting.height, sitting.width
-    _, _, _, ids = shapes(lab, sitting, 9, 2.0, 150, 0.085)
+    _, _, _, ids = shapes(lab, sitting, 9, 2.0, *((900, 0.20) if sitting.inset else (150, 0.085)))
     distance = _outlines(ids, 1.8 * s, sitting)
     size = (width * _OVERSAMPLED, height * _OVERSAMPLED)
     # The seed's hand: a little heavier or lighter all over, and along the line.
@@ -75,12 +75,14 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     contrast = cv2.dilate(magnitude, np.ones((3, 3), np.uint8))
     away = cv2.resize(distance, (width, height), interpolation=cv2.INTER_AREA) / _OVERSAMPLED
     inner = np.zeros((size[1], size[0]), f32)
-    for chain in drawn_lines(calm, s, 0.95, -0.004, 13):
+    # Inside a face the drawn lines say more than the areas of light.
+    fine = sitting.inset
+    for chain in drawn_lines(calm, s, 0.95, 0.0 if fine else -0.004, 5 if fine else 13):
         line, closed = smoothed(chain, 2.2 * s)
         # Lines beside an outline would double it; short or faint ones are fur and grain.
-        if (at(away, line[:, 0], line[:, 1]) > 2.6 * s).mean() < 0.6 or len(line) < 18 * s:
+        if (at(away, line[:, 0], line[:, 1]) > 2.6 * s).mean() < 0.6 or len(line) < (6 if fine else 18) * s:
             continue
-        if at(contrast, line[:, 0], line[:, 1]).mean() < 0.012 / max(s, 0.6):
+        if not fine and at(contrast, line[:, 0], line[:, 1]).mean() < 0.012 / max(s, 0.6):
             continue
         press = np.ones(len(line), f32) if closed else tapered(len(line), 7 * s)
         pen(inner, line * _OVERSAMPLED + _OVERSAMPLED / 2, (0.25 + 0.55 * press) * s**0.6 * hand * _OVERSAMPLED)
@@ -100,6 +102,7 @@ LOOK = Look(
     paint=paint,
     seconds=0.28,
     owns_colour=True,
+    portrait_tone=0.0,
     deep_trust=0.6,
     deep_push=0.3,
 )

@@ -55,7 +55,7 @@ def _blocks(picture: Float, light: Float, sitting: Sitting) -> list[_Block]:
     """Two colour blocks from the picture's hues, and the key."""
     s = sitting.scale
     chroma = np.hypot(picture[..., 1], picture[..., 2])
-    first, second = _two_hues(picture, chroma)
+    first, second = sitting.decided("hues", lambda: _two_hues(picture, chroma))
     turn = float(sitting.random("inks").normal(0, 0.06))
     hue = np.arctan2(
         blur(np.ascontiguousarray(picture[..., 2]), 2 * s), blur(np.ascontiguousarray(picture[..., 1]), 2 * s)
@@ -168,5 +168,5 @@ LOOK = Look(
     paint=paint,
     seconds=0.33,
     owns_colour=True,
-    deep_trust=0.6,
+    deep_trust=0.75,
 )

@@ -151,13 +151,17 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     light = stretch(np.ascontiguousarray(picture[..., 0]), sitting, (1, 98), (0.0, 1.0), 0.9)
     light = np.clip(light + 0.35 * (light - blur(light, 30 * s)), 0, 1).astype(f32)
     light = (0.35 * light + 0.65 * blur(light, 2.5 * s)).astype(f32)
-    subject = _subject(picture, s)
+    subject = np.ones_like(light) if sitting.inset else _subject(picture, s)
     # A sketch fades out towards its border, and what is behind the subject is only hinted at.
     ys, xs = np.mgrid[0:height, 0:width].astype(f32)
     rim = np.minimum(np.minimum(xs, width - 1 - xs), np.minimum(ys, height - 1 - ys)) / min(height, width)
     fade = smoothstep(0, 0.144, (rim + 0.05 * sitting.field("fade", 46 * s) - 0.022).astype(f32))
+    if sitting.inset:
+        fade[:] = 1
     tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject)
     hue, accent = _accent(picture, subject)
+    if sitting.decided("accent", lambda: hue) != hue:
+        accent[:] = False
     accent = blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
     slant = _SLANT + float(sitting.random("slant").normal(0, 0.10))
     density = np.zeros((height, width, 3), f32)
@@ -173,12 +177,13 @@ def paint(lab: Float, sitting: Sitting) -> Float:
 
     ink, pencil = np.zeros((height, width), f32), np.zeros((height, width), f32)
     straight = []
+    areas = [] if sitting.inset else outlines(lab, sitting, 260, 0.09, 16)
     calm = flatten(soften(lab, 1, 0.05, 1.6 * s), 3 * s, 0.0003, 3)
-    for chain in drawn_lines(calm, s, 1.0, 0.0, 9) + outlines(lab, sitting, 260, 0.09, 16):
+    for chain in drawn_lines(calm, s, 1.0, 0.0, 5 if sitting.inset else 9) + areas:
         # What an earlier line has drawn isn't drawn again from the outline of an area.
         if at(blur(ink, 1.5 * s), chain[:, 0], chain[:, 1]).mean() > 0.3:
             continue
-        if len(chain) < 11 * s or at(fade, chain[:, 0], chain[:, 1]).mean() < 0.3:
+        if len(chain) < (5 if sitting.inset else 11) * s or at(fade, chain[:, 0], chain[:, 1]).mean() < 0.3:
             continue
         line, _ = smoothed(chain, 3.2 * s)
         across = line[-1] - line[0]
@@ -222,6 +227,6 @@ LOOK = Look(
     paint=paint,
     seconds=0.30,
     owns_colour=True,
-    deep_trust=0.5,
+    deep_trust=0.65,
     deep_push=0.5,
 )

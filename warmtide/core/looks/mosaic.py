@@ -141,5 +141,6 @@ LOOK = Look(
     strengths=(0.5, 0.9),
     paint=paint,
     seconds=0.30,
-    deep_trust=0.6,
+    portrait=False,
+    deep_trust=0.75,
 )

@@ -99,6 +99,6 @@ LOOK = Look(
     paint=paint,
     seconds=0.30,
     owns_colour=True,
-    deep_trust=0.5,
+    deep_trust=0.55,
     deep_push=0.3,
 )

@@ -115,6 +115,6 @@ LOOK = Look(
     paint=paint,
     seconds=0.12,
     owns_colour=True,
-    deep_trust=0.35,
+    deep_trust=0.55,
     deep_push=0.25,
 )

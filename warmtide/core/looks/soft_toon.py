@@ -102,5 +102,5 @@ LOOK = Look(
     strengths=(0.4, 0.8),
     paint=paint,
     seconds=0.30,
-    deep_trust=0.7,
+    deep_trust=0.8,
 )

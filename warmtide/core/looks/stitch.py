@@ -86,5 +86,6 @@ LOOK = Look(
     strengths=(0.5, 0.9),
     paint=paint,
     seconds=0.30,
-    deep_trust=0.7,
+    portrait=False,
+    deep_trust=0.8,
 )

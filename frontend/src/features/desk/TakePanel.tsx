@@ -89,7 +89,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
         <Fact name="Seed" value={String(recipe.seed)} />
         <Fact name="Steps" value={`${take.steps} of ${recipe.steps} run`} />
         <Fact name="Sampler" value={choices.samplers.find((s) => s.name === recipe.sampler)?.title ?? ""} />
-        <Fact name="Holds" value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}`} />
+        <Fact name="Holds" value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}, faces ${recipe.holds?.faces?.toFixed(2)}`} />
         <Fact name="Size" value={`${take.width} \u00d7 ${take.height}`} />
         <Fact name="Source" value={source.name} />
         {take.seconds !== null && <Fact name="Took" value={take.seconds < 10 ? `${take.seconds.toFixed(2)} s` : duration(take.seconds)} />}

@@ -4,7 +4,7 @@ import { axesOf, requestOf, valueIn, withValue } from "./controls";
 
 const recipe: Recipe = {
   look: "pencil", look_weight: 1, prompt: "", avoid: "", strength: 0.6, guidance: 5, seed: 7, steps: 20,
-  sampler: "dpm++2m", holds: { lines: 0.7, shapes: 0.7, colours: 0.3 }, size: 512,
+  sampler: "dpm++2m", holds: { lines: 0.7, shapes: 0.7, colours: 0.3, faces: 0.85 }, size: 512,
 };
 
 describe("the band's request", () => {

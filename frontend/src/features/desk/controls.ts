@@ -1,7 +1,11 @@
 import type { Recipe, SweepRequest } from "../../api/client";
 import { valuesOf, type SpanSetting } from "../../primitives/span";
 
-export type Control = "strength" | "guidance" | "seed" | "steps" | "lines" | "shapes" | "colours";
+const HOLDS = ["lines", "shapes", "colours", "faces"] as const;
+type Hold = (typeof HOLDS)[number];
+const isHold = (control: string): control is Hold => (HOLDS as readonly string[]).includes(control);
+
+export type Control = "strength" | "guidance" | "seed" | "steps" | Hold;
 
 export interface ControlInfo {
   control: Control;
@@ -14,7 +18,7 @@ export interface ControlInfo {
   stretched?: SpanSetting;
 }
 
-/** The band's controls in their order; their keys are 1 to 7. */
+/** The band's controls in their order; their keys are 1 to 8. */
 export const CONTROLS: ControlInfo[] = [
   { control: "strength", label: "Strength", min: 0, max: 1, step: 0.01, digits: 2, ends: ["source", "look"], stretched: { from: 0.3, to: 0.9, count: 5 } },
   { control: "guidance", label: "Guidance", min: 1, max: 20, step: 0.5, digits: 1, ends: ["plain", "loud"], stretched: { from: 3, to: 9, count: 3 } },
@@ -23,6 +27,7 @@ export const CONTROLS: ControlInfo[] = [
   { control: "lines", label: "Hold lines", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
   { control: "shapes", label: "Hold shapes", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
   { control: "colours", label: "Hold colours", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0, to: 1, count: 3 } },
+  { control: "faces", label: "Hold faces", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
 ];
 
 export const infoOf = (control: string) => CONTROLS.find((c) => c.control === control);
@@ -31,13 +36,13 @@ export type Spans = Partial<Record<Control, SpanSetting>>;
 
 /** A control's value in a recipe. */
 export function valueIn(recipe: Recipe, control: string): number | string {
-  if (control === "lines" || control === "shapes" || control === "colours") return recipe.holds?.[control] ?? 0;
+  if (isHold(control)) return recipe.holds?.[control] ?? 0;
   return recipe[control as "strength"] ?? 0;
 }
 
 /** The recipe with one control changed. */
 export function withValue(recipe: Recipe, control: Control, value: number): Recipe {
-  if (control === "lines" || control === "shapes" || control === "colours") {
+  if (isHold(control)) {
     return { ...recipe, holds: { ...recipe.holds!, [control]: value } };
   }
   return { ...recipe, [control]: value };

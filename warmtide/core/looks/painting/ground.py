@@ -23,7 +23,7 @@ def stretch(
     amount : 0 (as it is) to 1 (all the way).
     """
     amount *= 0.15 if sitting.flat else 1.0
-    low, high = np.percentile(light[::4, ::4], percentiles)
+    low, high = sitting.decided(f"tones {to}", lambda: np.percentile(light[::4, ::4], percentiles))
     full = to[0] + (to[1] - to[0]) * np.clip((light - low) / (high - low + 1e-3), 0, 1)
     return ((1 - amount) * light + amount * full).astype(f32)
 

@@ -1,0 +1,84 @@
+"""Faces are found once, held, and painted with finer tools."""
+
+import unittest
+
+import numpy as np
+
+from tests.pictures import disc_on_ground, harbour, keeper
+from warmtide.core.engine.cache import SharedCache
+from warmtide.core.engine.faces import face_mask, find_faces
+from warmtide.core.engine.restyle import restyle
+from warmtide.core.looks.registry import looks
+from warmtide.core.readings.measure import measure
+from warmtide.core.recipe import Recipe
+
+
+class Finding(unittest.TestCase):
+    def test_a_face_is_found_at_its_place(self) -> None:
+        for turn in (0, 22, -22):
+            for size in (0.6, 1.4):
+                with self.subTest(turn=turn, size=size):
+                    faces = find_faces(keeper(turn=turn, size=size))
+                    self.assertEqual(len(faces), 1)
+                    self.assertAlmostEqual(faces[0].x, 0.5, delta=0.03)
+                    self.assertAlmostEqual(faces[0].y, 0.48 * 0.75, delta=0.06)
+                    self.assertAlmostEqual(faces[0].width, 0.25 * size * 1.25, delta=0.1)
+
+    def test_two_faces_and_none(self) -> None:
+        pair = np.hstack([keeper(200, 200, size=0.9), keeper(200, 200, turn=12, size=0.7)])
+        left, right = sorted(find_faces(pair), key=lambda face: face.x)
+        self.assertAlmostEqual(left.x, 0.25, delta=0.03)
+        self.assertAlmostEqual(right.x, 0.75, delta=0.03)
+        self.assertGreater(left.width, right.width)
+        for other in (harbour(240, 360), disc_on_ground(200, 200), np.full((100, 100, 3), 200, np.uint8)):
+            self.assertEqual(find_faces(other), ())
+
+    def test_a_grey_picture_has_faces_too(self) -> None:
+        grey = np.repeat(keeper().mean(-1, keepdims=True), 3, axis=-1).astype(np.uint8)
+        self.assertEqual(len(find_faces(grey)), 1)
+
+    def test_the_mask_covers_the_face_and_little_else(self) -> None:
+        picture = keeper()
+        mask = face_mask(find_faces(picture), *picture.shape[:2])
+        self.assertGreater(float(mask[100:140, 145:175].min()), 0.95)
+        self.assertEqual(float(mask[:20].max()), 0)
+        self.assertLess(float(mask.mean()), 0.25)
+
+
+class Painting(unittest.TestCase):
+    """A face of 60 px in a picture of 400 px at strength .7."""
+
+    def setUp(self) -> None:
+        self.source = keeper(300, 400, size=0.75)
+        self.face = (slice(95, 190), slice(160, 240))
+
+    def features(self, take) -> float:  # type: ignore[no-untyped-def]
+        """How well light and dark of eyes, brows and mouth agree inside the face, -1..1."""
+        first, second = (p[self.face].astype(float).mean(-1) for p in (self.source, take))
+        return float(np.corrcoef(first.ravel(), second.ravel())[0, 1])
+
+    def test_features_survive_in_every_look_that_paints_portraits(self) -> None:
+        cache = SharedCache()
+        for name, look in looks().items():
+            if not look.portrait:
+                continue
+            take = restyle(self.source, Recipe(look=name, strength=0.7, size=400), cache=cache)
+            if name in ("line-art", "neon"):
+                # Lines and tubes have no tone: there is more drawing at the eyes than on the cheeks.
+                light = take.astype(float).mean(-1)
+                self.assertGreater(light[125:140, 170:230].std(), 1.2 * light[152:167, 170:230].std(), name)
+            else:
+                self.assertGreater(self.features(take), 0.6, name)
+
+    def test_the_hold_keeps_the_face_alone(self) -> None:
+        cache = SharedCache()
+        free, held = (
+            restyle(
+                self.source, Recipe(strength=0.9, holds={"lines": 0, "shapes": 0, "faces": f}, size=400), cache=cache
+            )
+            for f in (0, 0.9)
+        )
+        self.assertGreater(self.features(held), self.features(free) + 0.1)
+        coat = (slice(230, 300), slice(100, 300))
+        whole = [measure(self.source[coat], take[coat])["composition"] for take in (free, held)]
+        self.assertLess(abs(whole[0] - whole[1]), 25)

@@ -1,0 +1,121 @@
+"""Faces of a source, found once: where a painter must take finer tools and the seed may not bend.
+
+Sources
+-------
+1. P. Viola, M. Jones, "Rapid object detection using a boosted cascade of simple features", 2001.
+2. S. Liao et al., "Learning multi-scale block local binary patterns for face recognition", 2007 (the features of
+   the cascade, whose data ships with scikit-image).
+"""
+
+import math
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+
+from ..arrays import Byte, Float, f32
+from ..colour import bytes_to_lab
+
+_SIDE = 360
+_LEAST = 24
+# Turns of the head that are tried; the cascade itself forgives about 12 degrees.
+_TURNS = (0.0, -20.0, 20.0)
+# Fewer agreeing windows let wheels and roofs pass for faces.
+_AGREEING = 5
+# Skin of any tone lies between red and yellow; a picture with less chroma than this has none to check.
+_SKIN = (-0.2, 1.75)
+_COLOURLESS = 0.02
+_MOST = 12
+
+
+@dataclass(frozen=True)
+class Face:
+    """A face as an upright oval turned by `angle` degrees: centre and width in shares of the picture's long side,
+    measured from the top left."""
+
+    x: float
+    y: float
+    width: float
+    angle: float = 0.0
+
+
+@cache
+def _cascade() -> Any:
+    import skimage
+    from skimage.feature import Cascade
+
+    return Cascade(str(Path(skimage.__file__).parent / "data" / "lbpcascade_frontalface_opencv.xml"))
+
+
+def _even(rgb: Byte, x: int, y: int, width: int) -> bool:
+    """Whether the eyes are darker than the cheeks below them: walls and wheels are seldom so."""
+    grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY).astype(f32)
+
+    def mean(left: float, right: float, top: float, bottom: float) -> float:
+        box = grey[y + int(top * width) : y + int(bottom * width), x + int(left * width) : x + int(right * width)]
+        return float(box.mean()) if box.size else 0.0
+
+    eyes = mean(0.20, 0.42, 0.32, 0.46) + mean(0.58, 0.80, 0.32, 0.46)
+    cheeks = mean(0.20, 0.40, 0.52, 0.66) + mean(0.60, 0.80, 0.52, 0.66)
+    return cheeks - eyes > 12
+
+
+def _skin(lab: Float, x: int, y: int, width: int) -> bool:
+    """Whether the middle of a window could be skin, as far as the picture has colours."""
+    if float(np.hypot(lab[..., 1], lab[..., 2]).mean()) < _COLOURLESS:
+        return True
+    middle = lab[y + int(0.50 * width) : y + int(0.72 * width), x + int(0.22 * width) : x + int(0.78 * width)]
+    _, a, b = np.median(middle.reshape(-1, 3), axis=0)
+    return math.hypot(a, b) > 0.012 and _SKIN[0] < math.atan2(b, a) < _SKIN[1]
+
+
+def find_faces(rgb: Byte) -> tuple[Face, ...]:
+    """Frontal faces of a picture (h, w, 3), the largest first, at most twelve. About .4 s at any size.
+
+    Faces under a fifteenth of the long side, in profile or turned by more than about 30 degrees aren't found.
+    """
+    height, width = rgb.shape[:2]
+    long_side = max(height, width)
+    scale = _SIDE / long_side
+    size = (max(round(width * scale), 1), max(round(height * scale), 1))
+    if min(size) < 2 * _LEAST:
+        return ()
+    small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_LINEAR)
+    found: list[Face] = []
+    for angle in _TURNS:
+        turn = cv2.getRotationMatrix2D((size[0] / 2, size[1] / 2), angle, 1)
+        turned = cv2.warpAffine(small, turn, size, borderMode=cv2.BORDER_REPLICATE) if angle else small
+        windows = _cascade().detect_multi_scale(
+            img=turned, scale_factor=1.15, step_ratio=1.0, min_size=(_LEAST, _LEAST), max_size=(min(size), min(size)),
+            min_neighbor_number=_AGREEING,
+        )  # fmt: skip
+        back = cv2.invertAffineTransform(turn)
+        for window in windows:
+            x, y, side = int(window["c"]), int(window["r"]), int(window["width"])
+            if not _even(turned, x, y, side) or not _skin(bytes_to_lab(turned), x, y, side):
+                continue
+            cx, cy = back @ np.array([x + side / 2, y + side * 0.52, 1.0])
+            near = [f for f in found if math.hypot(f.x - cx / _SIDE, f.y - cy / _SIDE) < 0.6 * f.width]
+            if not near:
+                found.append(Face(float(cx) / _SIDE, float(cy) / _SIDE, side / _SIDE, angle))
+    return tuple(sorted(found, key=lambda face: -face.width)[:_MOST])
+
+
+def face_mask(faces: tuple[Face, ...], height: int, width: int, grown: float = 1.0) -> Float:
+    """1 inside the ovals of faces, soft at the rim, (h, w); `grown` enlarges them."""
+    ys, xs = np.mgrid[0:height, 0:width].astype(f32)
+    mask = np.zeros((height, width), f32)
+    long_side = max(height, width)
+    for face in faces:
+        side = face.width * long_side * grown
+        dx, dy = xs - f32(face.x * long_side), ys - f32(face.y * long_side)
+        # Turning the picture by `angle` set the face upright, so the face leans the other way.
+        lean = math.radians(face.angle)
+        u, v = dx * math.cos(lean) + dy * math.sin(lean), dy * math.cos(lean) - dx * math.sin(lean)
+        distance = np.hypot(u / (0.50 * side), v / (0.66 * side))
+        t = np.clip((1.18 - distance) / 0.36, 0, 1)
+        np.maximum(mask, t * t * (3 - 2 * t), out=mask)
+    return mask
