@@ -14,7 +14,7 @@ from warmtide.core.readings.measure import measure
 from warmtide.core.recipe import Recipe
 
 _PICTURE = Path(__file__).parent.parent / "demo" / "pictures" / "quay.jpg"
-_RUNS = 5
+_RUNS = 3
 
 
 def median_seconds(source, recipe: Recipe, cache: SharedCache | None) -> float:  # type: ignore[no-untyped-def]

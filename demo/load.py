@@ -31,11 +31,11 @@ STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[i
         {2: ("keep", "The lamps still read as lamps."), 3: ("maybe", ""), 7: ("maybe", "Calmer water."),
          4: ("drop", "The walkers are gone."), 14: ("drop", "")},
     ),
-    ("Boat-house on the slip", "boathouse.png", {"look": "pencil", "holds": {"lines": 0.8, "shapes": 0.8, "colours": 0.3}},
+    ("Boat-house on the slip", "boathouse.png", {"look": "marker", "holds": {"lines": 0.8, "shapes": 0.8, "colours": 0.3}},
      {"strength": _RUN}, {1: ("keep", "")}),
     ("Fishing boat, first sketch", "sketch.png", {"look": "watercolour", "holds": {"lines": 0.8, "shapes": 0.7, "colours": 0.3}},
      {"strength": _RUN}, {}),
-    ("Badge of the lantern walk", "badge.svg", {"look": "ink-comic", "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},
+    ("Badge of the lantern walk", "badge.svg", {"look": "stitch", "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},
      {"strength": _RUN}, {}),
 ]  # fmt: skip
 

@@ -16,8 +16,7 @@ from .core.looks.registry import looks as all_looks
 from .core.readings.measure import measure as measure_take
 from .core.recipe import HOLDS, Recipe, recipe_from
 from .core.sweep import Span, expand, parse_values
-
-WORDS_NOTE = "Prompt and avoid are kept in the recipe, but this engine does not read words yet."
+from .core.words.understanding import understand
 
 
 def _read(path: Path) -> Picture:
@@ -45,8 +44,12 @@ def _saved(rendered: Rendered, recipe: Recipe, source: str) -> bytes:
 
 
 def _note_words(recipe: Recipe) -> None:
-    if recipe.prompt or recipe.avoid:
-        print(WORDS_NOTE, file=sys.stderr)
+    """Say of every phrase what it was understood as."""
+    for name, text in (("prompt", recipe.prompt), ("avoid", recipe.avoid)):
+        for phrase in understand(text):
+            means = ", ".join(phrase.concepts) or "nothing: without effect"
+            missed = f" (not understood: {' '.join(phrase.unknown)})" if phrase.concepts and phrase.unknown else ""
+            print(f"{name}: {phrase.text} = {means}{missed}", file=sys.stderr)
 
 
 def restyle(image: Path, out: Path, as_json: bool, **controls: Any) -> None:

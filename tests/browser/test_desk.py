@@ -166,6 +166,28 @@ class Desk(BrowserTest):
         page.keyboard.press("ArrowRight")
         expect(page.locator('input[aria-label="Strength from"]')).to_have_value("0.31")
 
+    def test_words_say_what_they_mean_and_change_the_take(self) -> None:
+        page = self.page
+        self.begin(108)
+        self.single()
+        page.get_by_role("button", name="Run", exact=True).click()
+        done = page.locator('[data-take][data-state="done"]')
+        expect(done).to_have_count(1, timeout=60_000)
+        plain = done.first.get_attribute("data-take")
+        page.keyboard.press("w")
+        page.keyboard.type("nigth^1.3, zebra")
+        understood = page.get_by_role("list", name="Prompt as understood")
+        expect(understood).to_contain_text("night 1.3")
+        expect(understood).to_contain_text("no effect: zebra")
+        expect(page.get_by_test_id("plan")).to_contain_text("1 new")
+        page.keyboard.press("Escape")
+        page.keyboard.press("r")
+        expect(page.locator(f'[data-take][data-state="done"]:not([data-take="{plain}"])')).to_have_count(
+            1, timeout=60_000
+        )
+        page.fill("#words-prompt", "night^7")
+        expect(page.get_by_role("alert")).to_contain_text("weights go from 0.1 to 2")
+
     def test_a_handle_pushed_back_is_one_value_again(self) -> None:
         page = self.page
         self.begin(104)

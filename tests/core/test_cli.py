@@ -56,12 +56,29 @@ class Commands(unittest.TestCase):
             ("pencil", 0.2, result["key"]),
         )
 
-    def test_words_are_kept_and_said_not_to_be_read(self) -> None:
+    def test_every_phrase_says_what_it_was_understood_as(self) -> None:
         code, _, err = self.run_main(
-            "restyle", self.picture, "-o", self.folder / "o.png", "--size", 64, "--strength", 0.2, "--prompt", "fog"
+            "restyle",
+            self.picture,
+            "-o",
+            self.folder / "o.png",
+            "--size",
+            64,
+            "--strength",
+            0.2,
+            "--prompt",
+            "fog^1.2, rainy harbour, zebra",
+            "--avoid",
+            "vivid",
         )
         self.assertEqual(code, 0)
-        self.assertIn("does not read words yet", err)
+        self.assertIn("prompt: fog = fog\n", err)
+        self.assertIn("prompt: rainy harbour = rain (not understood: harbour)", err)
+        self.assertIn("prompt: zebra = nothing: without effect", err)
+        self.assertIn("avoid: vivid = vivid", err)
+        code, _, err = self.run_main("restyle", self.picture, "-o", self.folder / "o.png", "--prompt", "fog^9")
+        self.assertEqual(code, 2)
+        self.assertIn("weights go from 0.1 to 2", err)
 
     def test_sweep(self) -> None:
         folder = self.folder / "sweep"

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 
 from .engine.samplers import TITLES
 from .errors import BadInput
+from .words.understanding import understand
 
 ENGINE_VERSION = "2"
 SIZES = (64, 2048)
@@ -63,6 +64,13 @@ class Recipe(BaseModel):
     def _known_sampler(self) -> Self:
         if self.sampler not in TITLES:
             raise ValueError(f"there is no sampler {self.sampler!r}; use one of {', '.join(TITLES)}")
+        return self
+
+    @model_validator(mode="after")
+    def _readable_words(self) -> Self:
+        for text in (self.prompt, self.avoid):
+            if "^" in text:
+                understand(text)
         return self
 
     def canonical(self) -> str:

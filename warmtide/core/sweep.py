@@ -90,8 +90,7 @@ def expected_seconds(recipe: Recipe, height: int, width: int) -> float:
     if recipe.strength <= 0:
         return 0.02
     steps = steps_run(recipe.strength, recipe.steps) * _STEP_SECONDS
-    runs = 1 if recipe.strength < 0.5 else 2
-    paint = look_named(recipe.look).seconds * runs
+    paint = look_named(recipe.look).seconds
     return (0.08 + steps + paint) * height * width / _REFERENCE_PIXELS
 
 

@@ -158,6 +158,16 @@ class SweepRequest(BaseModel):
     spans: list[Span] = []
 
 
+class PhraseView(BaseModel):
+    """One phrase of a prompt as it was understood."""
+
+    text: str
+    weight: float
+    concepts: list[str]
+    unknown: list[str]
+    corrected: list[list[str]]
+
+
 class PlanView(BaseModel):
     """What a sweep would do."""
 
@@ -167,6 +177,8 @@ class PlanView(BaseModel):
     bytes: int
     width: int
     height: int
+    words: list[PhraseView]
+    avoided: list[PhraseView]
 
 
 class Health(BaseModel):

@@ -6,15 +6,26 @@ from uuid import UUID
 from fastapi import APIRouter, HTTPException
 
 from ..core.recipe import recipe_from
+from ..core.words.understanding import understand
 from ..records.models import Source, Take
 from ..records.views import studies_of, take_view
 from ..work import planning
 from ..work.queue import CHANNEL
-from .schemas import PlanView, SweepRequest, SweepView
+from .schemas import PhraseView, PlanView, SweepRequest, SweepView
 from .services import Session, Shared
 from .studies import sweep_view
 
 router = APIRouter(tags=["sweeps"])
+
+
+def _phrases(text: str) -> list[PhraseView]:
+    return [
+        PhraseView(
+            text=phrase.text, weight=phrase.weight, concepts=list(phrase.concepts), unknown=list(phrase.unknown),
+            corrected=[list(pair) for pair in phrase.corrected],
+        )
+        for phrase in understand(text)
+    ]  # fmt: skip
 
 
 @router.post("/plans")
@@ -23,14 +34,13 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     source = await session.get(Source, request.source_id)
     if source is None:
         raise HTTPException(404)
-    planned = await planning.plan(
-        session, shared.framer, source, recipe_from(request.recipe), request.spans, shared.workers
-    )
+    recipe = recipe_from(request.recipe)
+    planned = await planning.plan(session, shared.framer, source, recipe, request.spans, shared.workers)
     height, width = planned.shape
     count = len(planned.keys)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height,
+        width=width, height=height, words=_phrases(recipe.prompt), avoided=_phrases(recipe.avoid),
     )  # fmt: skip
 
 

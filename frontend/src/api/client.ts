@@ -6,6 +6,7 @@ export type LookView = components["schemas"]["LookView"];
 export type MarkValue = "keep" | "maybe" | "drop";
 export type MarkView = components["schemas"]["MarkView"];
 export type PlanView = components["schemas"]["PlanView"];
+export type PhraseView = components["schemas"]["PhraseView"];
 export type Recipe = components["schemas"]["Recipe"];
 export type Readings = components["schemas"]["Readings"];
 export type SourceView = components["schemas"]["SourceView"];

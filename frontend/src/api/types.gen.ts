@@ -400,10 +400,28 @@ export interface components {
             value: ("keep" | "maybe" | "drop") | null;
         };
         /**
+         * PhraseView
+         * @description One phrase of a prompt as it was understood.
+         */
+        PhraseView: {
+            /** Concepts */
+            concepts: string[];
+            /** Corrected */
+            corrected: string[][];
+            /** Text */
+            text: string;
+            /** Unknown */
+            unknown: string[];
+            /** Weight */
+            weight: number;
+        };
+        /**
          * PlanView
          * @description What a sweep would do.
          */
         PlanView: {
+            /** Avoided */
+            avoided: components["schemas"]["PhraseView"][];
             /** Bytes */
             bytes: number;
             /** Existing */
@@ -416,6 +434,8 @@ export interface components {
             takes: number;
             /** Width */
             width: number;
+            /** Words */
+            words: components["schemas"]["PhraseView"][];
         };
         /** Readings */
         Readings: {

@@ -19,6 +19,7 @@ export const KEY_LIST: { place: string; keys: [string, string][] }[] = [
       ["R", "run what the band says"],
       ["1 2 3 4", "go to strength, guidance, seed, steps"],
       ["5 6 7 8", "go to the holds on lines, shapes, colours, faces"],
+      ["W", "go to the prompt; Esc leaves it"],
       ["T", "on a control: stretch it into a span, or back to one value"],
       ["\u2190 \u2192", "on a control: change it; with Shift ten steps"],
       ["+  \u2212", "on a stretched control: more or fewer values"],

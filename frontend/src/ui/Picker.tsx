@@ -5,6 +5,18 @@ interface Option {
   value: string;
   title: string;
   detail: string;
+  group?: string;
+}
+
+/** Neighbours of one group together; options without a group make one without a name. */
+function grouped(options: Option[]): { name: string; members: Option[] }[] {
+  const groups: { name: string; members: Option[] }[] = [];
+  for (const option of options) {
+    const name = option.group ?? "";
+    if (groups.at(-1)?.name !== name) groups.push({ name, members: [] });
+    groups.at(-1)!.members.push(option);
+  }
+  return groups;
 }
 
 /** A choice of one, each with a line on what it is. */
@@ -20,16 +32,21 @@ export function Picker({ label, value, options, onPick }: { label: string; value
       <Select.Portal>
         <Select.Content position="popper" sideOffset={4} className="z-40 max-h-[60vh] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-rule bg-sheet shadow-xl">
           <Select.Viewport className="p-1">
-            {options.map((option) => (
-              <Select.Item key={option.value} value={option.value} className="flex max-w-[340px] cursor-pointer items-start gap-2 rounded px-2 py-1.5 outline-none data-[highlighted]:bg-glow">
-                <Select.ItemIndicator className="pt-0.5 text-amber">
-                  <Check size={14} />
-                </Select.ItemIndicator>
-                <div className={option.value === value ? "" : "pl-[22px]"}>
-                  <Select.ItemText>{option.title}</Select.ItemText>
-                  {option.detail && <p className="text-xs text-faint">{option.detail}</p>}
-                </div>
-              </Select.Item>
+            {grouped(options).map(({ name, members }) => (
+              <Select.Group key={name}>
+                {name && <Select.Label className="px-2 pt-2 pb-0.5 text-xs tracking-wide text-faint uppercase">{name}</Select.Label>}
+                {members.map((option) => (
+                  <Select.Item key={option.value} value={option.value} className="flex max-w-[340px] cursor-pointer items-start gap-2 rounded px-2 py-1.5 outline-none data-[highlighted]:bg-glow">
+                    <Select.ItemIndicator className="pt-0.5 text-amber">
+                      <Check size={14} />
+                    </Select.ItemIndicator>
+                    <div className={option.value === value ? "" : "pl-[22px]"}>
+                      <Select.ItemText>{option.title}</Select.ItemText>
+                      {option.detail && <p className="text-xs text-faint">{option.detail}</p>}
+                    </div>
+                  </Select.Item>
+                ))}
+              </Select.Group>
             ))}
           </Select.Viewport>
         </Select.Content>

@@ -46,6 +46,7 @@ class PaintedTrack:
             self.colour.append(f32(full if b < plan.levels else 1 + (full - 1) * 0.8))
             self.chroma.append(f32(0 if look.owns_colour or octave <= _CHROMA_OCTAVE else 0.85 * colours))
         count = plan.levels + 1
+        self.held = content.source.bands
         self.state: Bands = []
         self.before: Bands = []
         self.asleep = [False] * count
@@ -95,7 +96,7 @@ class PaintedTrack:
             t2 = self.trust[b] ** 2
             paint_step(
                 self.state[b], paint, estimate, content.ground.prior[b], content.gate_above(b), content.gate[b],
-                self.before[b], content.source.bands[b], self.chroma[b], coefficients, plan.noise(sigma, b),
+                self.before[b], self.held[b], self.chroma[b], coefficients, plan.noise(sigma, b),
                 plan.floors[b], f32(t2 / (sigma**2 + t2)), self.push[b], self.colour[b], b == last - 1, b == 0,
                 b == last, plan.residue_gain(sigma),
             )  # fmt: skip

@@ -19,6 +19,8 @@ from ..looks.base import Look, Sitting
 from ..looks.painting.portrait import with_faces
 from ..looks.registry import look_named
 from ..recipe import Recipe
+from ..words.effects import Effect, marks_of, worded
+from ..words.understanding import effect_of
 from .cache import SharedCache
 from .faces import face_mask
 from .holds import hold_weights, mixed_hold
@@ -36,8 +38,9 @@ from .variant import Variant, variant_of, varied
 
 Progress = Callable[[int, int], None]
 
-_PAINT_BELOW = 0.8
-_PAINT_AGAIN = 0.35
+# The painter runs once the picture stands; a second run nearer the end changes nothing that an eye sees.
+_PAINT_BELOW = 0.32
+_PAINT_AGAIN = 0.2
 _PAINT_LEAST = 0.07
 _SMOOTH_ABOVE = 0.25
 _WAKE = 0.10
@@ -233,9 +236,9 @@ class ContentTrack:
                 state += f32(sigma) * fresh[b]
 
 
-def _render(look: Look, sitting: Sitting, variant: Variant, content: Bands, weight: float) -> Float:
+def _render(look: Look, sitting: Sitting, variant: Variant, effect: Effect, content: Bands, weight: float) -> Float:
     """The painter's picture of the content estimate, in the sampler's space, planar."""
-    lab = varied(from_space(image_of(collapse(content))), variant)
+    lab = worded(varied(from_space(image_of(collapse(content))), variant), effect, sitting.seed)
     painting = with_faces(look.paint, lab, sitting, look.portrait_tone) if sitting.faces else look.paint(lab, sitting)
     painted = np.clip(painting, -0.5, 1.05)
     if weight != 1:
@@ -281,9 +284,19 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
     gamma = 1 + _GUIDANCE_RATE * (recipe.guidance - 1)
     painted = PaintedTrack(content, look, recipe.strength, gamma, recipe.guidance, holds.colours)
     faces = prepared.faces if look.portrait else ()
+    effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance)
+    if effect:
+        # The colour hold keeps the source's colours as the words see them, or it would take their colour back.
+        seen = worded(prepared.lab, effect, recipe.seed)
+        painted.held = cache.get(
+            ("words", prepared.key, recipe.seed, tuple(sorted(effect.items()))),
+            lambda: build(planes(to_space(seen)), plan.levels),
+        )
     flat = prepared.ground is not None
     variant = variant_of(recipe.seed, recipe.strength, holds.shapes, holds.colours, flat)
-    sitting = Sitting(look.name, recipe.seed, height, width, prepared.ground, cache, faces, marks=variant.marks)
+    sitting = Sitting(
+        look.name, recipe.seed, height, width, prepared.ground, cache, faces, marks=variant.marks * marks_of(effect)
+    )
     if progress:
         progress(0, plan.count)
     for i in range(plan.count):
@@ -294,7 +307,7 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
         if i <= plan.paints[-1]:
             content.step(i, update)
         if i in plan.paints:
-            painted.show(_render(look, sitting, variant, content.estimate, recipe.look_weight), i)
+            painted.show(_render(look, sitting, variant, effect, content.estimate, recipe.look_weight), i)
         if i >= plan.paints[0]:
             painted.step(i, update)
         if update.fresh > 0:

@@ -118,7 +118,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
             full = True
         picture, unit, grain = (flat, s, tooth) if full else (small, s / 2, small_tooth)
         slack = 0.012 if k == len(_LAYERS) - 1 else 0.022
-        labels = colour_labels(picture, colours, layer.outlines * unit, 4, slack)
+        labels = colour_labels(picture, colours, layer.outlines * unit, 3, slack)
         target = np.ascontiguousarray(mixed[labels])
         _lay_layer(layer, f"layer{k}", picture, target, canvas, edges, grain, unit, sitting)
     rims = np.clip(edges - blur(edges, 2 * s), 0, 1)

@@ -19,7 +19,7 @@ from .painting.flatten import flatten
 from .painting.flow import directions, turned_toward
 from .painting.ground import paper, smoothstep, stretch
 from .painting.palette import palette
-from .painting.pen import pen
+from .painting.pen import lenses
 
 _PAPER = np.array([0.955, 0.002, 0.016], f32)
 _KEY = np.array([0.25, 0.008, -0.030], f32)
@@ -107,11 +107,7 @@ def _gouged(block: _Block, angles: Float, sitting: Sitting) -> Float:
     strokes = traced(angles, reference, xs, ys, 5, (1.9 if block.key else 2.2) * s, 0.22)
     cuts = np.zeros((size[1], size[0]), f32)
     depth = (0.22 + 0.85 * lighter) * spacing * 0.40 * random.uniform(0.75, 1.2, len(xs))
-    for k in np.flatnonzero(strokes.steps >= 2):
-        line = strokes.paths[k, strokes.first[k] : strokes.last[k] + 1]
-        along = np.linspace(0, 1, len(line))
-        lens = np.sin(np.pi * along**0.75) ** 0.8
-        pen(cuts, line * _OVERSAMPLED, depth[k] * lens * _OVERSAMPLED)
+    lenses(cuts, strokes, depth, 0.75, 0.8, _OVERSAMPLED)
     # Ridges left standing in the ground that was cleared near the block.
     distance = cv2.distanceTransform((shape < 0.5).astype(np.uint8), cv2.DIST_L2, 3)
     xs, ys = scattered(height, width, 8 * s, random)
@@ -119,9 +115,7 @@ def _gouged(block: _Block, angles: Float, sitting: Sitting) -> Float:
     left = (near > 0) & (near < 22 * s) & (random.random(len(xs)) < (0.10 if block.key else 0.05))
     ridges = traced(angles, reference, xs[left], ys[left], 4, 1.7 * s, 0.5)
     print_ = print_ * (1 - cuts)
-    for k in np.flatnonzero(ridges.steps >= 2):
-        line = ridges.paths[k, ridges.first[k] : ridges.last[k] + 1]
-        pen(print_, line * _OVERSAMPLED, 0.55 * s * _OVERSAMPLED * np.sin(np.pi * np.linspace(0.05, 0.95, len(line))))
+    lenses(print_, ridges, np.full(int(left.sum()), 0.55 * s), 1.0, 1.0, _OVERSAMPLED)
     return cv2.resize(print_, (width, height), interpolation=cv2.INTER_AREA)
 
 

@@ -7,6 +7,7 @@ import { Button } from "../../ui/Button";
 import { Gauge } from "../../ui/Gauge";
 import { Picker } from "../../ui/Picker";
 import { NumberField } from "../../ui/NumberField";
+import { WordsRow } from "./WordsRow";
 import { useBands, setValue, withSpan, type Band } from "./band";
 import { CONTROLS, infoOf, valueIn, type Control } from "./controls";
 import type { SpanSetting } from "../../primitives/span";
@@ -66,7 +67,7 @@ export function BandBar({ studyId, source, band, choices, plan, refusal, busy, o
           <Picker
             label="Look"
             value={recipe.look ?? ""}
-            options={choices.looks.map((l) => ({ value: l.name, title: l.title, detail: l.description }))}
+            options={byCategory(choices.looks).map((l) => ({ value: l.name, title: l.title, detail: l.description, group: l.category }))}
             onPick={(name) => change(studyId, (b) => ({ ...b, recipe: { ...b.recipe, look: name } }))}
           />
           <p className="mt-0.5 text-xs text-faint">
@@ -86,7 +87,7 @@ export function BandBar({ studyId, source, band, choices, plan, refusal, busy, o
           </p>
         </div>
       </div>
-      <div className="mt-1.5 grid grid-cols-[190px_1fr_1fr_1fr_auto] items-start gap-x-6">
+      <div className="mt-1.5 grid grid-cols-[190px_1fr_1fr_1fr_1fr_168px] items-start gap-x-6">
         <div className="flex items-center gap-2 pt-0.5">
           <span className="font-semibold">Size</span>
           <Picker
@@ -107,9 +108,16 @@ export function BandBar({ studyId, source, band, choices, plan, refusal, busy, o
           />
         </div>
       </div>
+      <WordsRow studyId={studyId} band={band} plan={plan} />
       {refusal && <p role="alert" className="mt-1.5 rounded bg-[#f8e4e0] px-2 py-1 text-fault">{refusal}</p>}
     </section>
   );
+}
+
+/** Looks of one category side by side. */
+function byCategory(looks: Choices["looks"]): Choices["looks"] {
+  const order = ["painted", "drawn", "graphic", "printed", "made"];
+  return [...looks].sort((a, b) => order.indexOf(a.category) - order.indexOf(b.category));
 }
 
 function planWords(plan: PlanView): string {

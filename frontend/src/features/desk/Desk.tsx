@@ -69,6 +69,10 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
       ArrowUp: () => go(-columns),
       "ctrl+z": () => bands.undo(study.id),
       "ctrl+y": () => bands.redo(study.id),
+      w: (event) => {
+        event.preventDefault();
+        document.getElementById("words-prompt")?.focus();
+      },
       ...Object.fromEntries(CONTROLS.map(({ control }, i) => [String(i + 1), focus(control)])),
     },
     desk.keysUp,

@@ -84,6 +84,8 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
       <Note key={take.id} note={mark?.note ?? ""} onNote={(note) => onMark(mark?.value ?? null, note)} />
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-[13px]">
         <Fact name="Look" value={`${recipe.look}, weight ${(recipe.look_weight ?? 1).toFixed(2)}`} />
+        {recipe.prompt && <Fact name="Prompt" value={recipe.prompt} />}
+        {recipe.avoid && <Fact name="Avoid" value={recipe.avoid} />}
         <Fact name="Strength" value={(recipe.strength ?? 0).toFixed(2)} />
         <Fact name="Guidance" value={String(recipe.guidance)} />
         <Fact name="Seed" value={String(recipe.seed)} />
@@ -141,7 +143,7 @@ function Note({ note, onNote }: { note: string; onNote: (note: string) => void }
       value={draft}
       onChange={(event) => setDraft(event.target.value)}
       onBlur={() => draft !== note && onNote(draft)}
-      className="resize-none rounded-md border border-rule bg-sheet px-2 py-1 placeholder:text-faint focus:border-amber focus:outline-none"
+      className="shrink-0 resize-none rounded-md border border-rule bg-sheet px-2 py-1 placeholder:text-faint focus:border-amber focus:outline-none"
     />
   );
 }

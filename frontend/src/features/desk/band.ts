@@ -55,7 +55,7 @@ export const useBands = create<Bands>()(
       undo: (study) => set((s) => step(s, study, "past", "future")),
       redo: (study) => set((s) => step(s, study, "future", "past")),
     }),
-    { name: "warmtide-bands", partialize: (s) => ({ bands: s.bands }) },
+    { name: "warmtide-bands", version: 1, migrate: () => ({ bands: {} }), partialize: (s) => ({ bands: s.bands }) },
   ),
 );
 

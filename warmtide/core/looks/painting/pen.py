@@ -12,6 +12,7 @@ import numpy as np
 
 from ...arrays import AnyArray, Float, Mask, f32
 from ...jit import kernel
+from .brush import Strokes
 from .filters import evened
 from .flow import ink_lines
 
@@ -132,6 +133,37 @@ def pen(cover: Float, line: AnyArray, radii: AnyArray | float, inks: AnyArray | 
         cover, np.ascontiguousarray(line[:, 0], dtype=f32), np.ascontiguousarray(line[:, 1], dtype=f32),
         np.broadcast_to(np.asarray(radii, f32), count).copy(), np.broadcast_to(np.asarray(inks, f32), count).copy(),
     )  # fmt: skip
+
+
+@kernel
+def _lenses(cover, paths, first, last, depths, skew, power, zoom):  # type: ignore[no-untyped-def]
+    h, w = cover.shape
+    for i in range(len(depths)):
+        count = last[i] - first[i]
+        if count < 2:
+            continue
+        for j in range(count):
+            a, b = first[i] + j, first[i] + j + 1
+            x0, y0, x1, y1 = paths[i, a, 0] * zoom, paths[i, a, 1] * zoom, paths[i, b, 0] * zoom, paths[i, b, 1] * zoom
+            steps = int(math.hypot(x1 - x0, y1 - y0) / 0.5) + 1
+            for k in range(steps):
+                f = k / steps
+                x, y = x0 + f * (x1 - x0), y0 + f * (y1 - y0)
+                r = depths[i] * zoom * math.sin(math.pi * ((j + f) / count) ** skew) ** power
+                for row in range(max(int(y - r - 1), 0), min(int(y + r + 2), h)):
+                    for column in range(max(int(x - r - 1), 0), min(int(x + r + 2), w)):
+                        distance = math.sqrt((row - y) * (row - y) + (column - x) * (column - x))
+                        c = f32(min(max(r + 0.5 - distance, 0.0), 1.0))
+                        if c > cover[row, column]:
+                            cover[row, column] = c
+
+
+def lenses(cover: Float, strokes: Strokes, depths: AnyArray, skew: float, power: float, zoom: float) -> None:
+    """Lens-shaped marks along strokes, in place: half as wide as `depths` (n,), widest where the skew puts it.
+
+    The cover is `zoom` times as large as the picture that the strokes belong to.
+    """
+    _lenses(cover, strokes.paths, strokes.first, strokes.last, depths.astype(f32), skew, power, zoom)
 
 
 def tapered(count: int, ends: float) -> Float:

@@ -1,0 +1,1 @@
+"""What a prompt asks for, in a vocabulary of our own."""
