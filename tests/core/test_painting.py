@@ -2,6 +2,7 @@
 
 import unittest
 
+import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour
@@ -188,6 +189,56 @@ class Characters(unittest.TestCase):
         self.assertGreater(float((light < 0.3).mean()), 0.01)
         steps = np.abs(np.diff(light, axis=1))
         self.assertGreater(float((steps < 0.02).mean()), 0.55)
+
+    def test_line_art_is_black_on_white_and_closed(self) -> None:
+        lab = self.painted["line-art"]
+        self.assertEqual(float(np.abs(lab[..., 1:]).max()), 0)
+        self.assertGreater(float(((lab[..., 0] < 0.1) | (lab[..., 0] > 0.9)).mean()), 0.85)
+        # The sky, the water and at least some houses can't be reached from one another across white.
+        areas, _ = cv2.connectedComponents((lab[..., 0] > 0.5).astype(np.uint8), connectivity=4)
+        self.assertGreater(areas - 1, 6)
+
+    def test_flat_shapes_have_few_colours(self) -> None:
+        cells = np.round(self.painted["flat-shapes"] / 0.02).astype(int).reshape(-1, 3)
+        _, counts = np.unique(cells, axis=0, return_counts=True)
+        self.assertGreater(float(np.sort(counts)[::-1][:20].sum()) / len(cells), 0.6)
+
+    def test_neon_is_a_dark_wall_with_bright_tubes(self) -> None:
+        light = self.painted["neon"][..., 0]
+        self.assertLess(float(np.median(light)), 0.4)
+        self.assertGreater(float(np.percentile(light, 99)), 0.75)
+
+    def test_marks_of_paint_thread_and_stone_are_there(self) -> None:
+        """Fine contrast over a smooth part of the source, the sky."""
+        sky = (slice(4, 36), slice(10, 280))
+        calm = float(bytes_to_lab(cv2.GaussianBlur(self.source, (0, 0), 2))[sky][..., 0].std())
+        for name in ("oil", "stitch", "mosaic", "linocut", "risograph"):
+            with self.subTest(look=name):
+                light = self.painted[name][sky][..., 0]
+                fine = float((light - cv2.GaussianBlur(light, (0, 0), 3)).std())
+                self.assertGreater(fine, 0.15 * calm + 0.003)
+        for name in ("flat-shapes", "soft-toon"):
+            light = self.painted[name][sky][..., 0]
+            self.assertLess(float((light - cv2.GaussianBlur(light, (0, 0), 3)).std()), 0.02, name)
+
+    def test_linocut_prints_three_inks(self) -> None:
+        lab = self.painted["linocut"]
+        self.assertGreater(float((lab[..., 0] < 0.4).mean()), 0.05)
+        self.assertGreater(float((lab[..., 0] > 0.9).mean()), 0.05)
+        self.assertGreater(float((np.hypot(lab[..., 1], lab[..., 2]) > 0.05).mean()), 0.05)
+
+    def test_mosaic_has_grout_around_every_stone(self) -> None:
+        light = self.painted["mosaic"][..., 0]
+        stones, _ = cv2.connectedComponents((light > 0.42).astype(np.uint8), connectivity=4)
+        self.assertGreater(stones, 150)
+
+    def test_marker_leaves_paper_and_has_one_accent(self) -> None:
+        lab = self.painted["marker"]
+        self.assertGreater(float((lab[..., 0] > 0.93).mean()), 0.08)
+        colourful = np.hypot(lab[..., 1], lab[..., 2]) > 0.08
+        if colourful.mean() > 0.01:
+            hues = np.arctan2(lab[..., 2], lab[..., 1])[colourful]
+            self.assertGreater(float(np.abs(np.exp(1j * hues).mean())), 0.8)
 
     def test_watercolour_is_paler_and_keeps_colour(self) -> None:
         source = bytes_to_lab(self.source)

@@ -82,7 +82,7 @@ def _contest(share, cost, k, best, following):  # type: ignore[no-untyped-def]
 
 
 def colour_labels(lab: Float, colours: Float, reach: float, rounds: int = 6, slack: float = 0.022) -> Int:
-    """Index of a colour for every pixel, with outlines smoothed over `reach` pixels and no specks.
+    """Index of a colour for every pixel, with outlines smoothed over `reach` pixels and no faint specks.
 
     Threshold dynamics: blurred indicators less the cost of the colour, rounds of argmax. `slack` is the squared
     difference at which a colour costs one indicator; smaller follows the picture more closely. About 3 ms a
