@@ -1,6 +1,7 @@
 import { Columns2, Copy, Download } from "lucide-react";
 import { useState } from "react";
 import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type SourceView, type TakeView } from "../../api/client";
+import { sentences } from "../../primitives/reading";
 import { duration } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
 import { MarkDot } from "./MarkDot";
@@ -114,6 +115,9 @@ function ReadingBars({ readings }: { readings: Readings }) {
     <div className="flex flex-col gap-1.5">
       <ReadingBar name="Composition kept" value={readings.composition} />
       <ReadingBar name="Colour kept" value={readings.colour} />
+      {sentences(readings).map((sentence) => (
+        <p key={sentence} className="text-[13px] leading-snug text-faint">{sentence}</p>
+      ))}
     </div>
   );
 }

@@ -1,0 +1,38 @@
+/** What a take's readings say in plain sentences. */
+
+interface Box {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+interface Read {
+  composition: number;
+  parts: Record<string, number>;
+  worst?: (Box & { kept: number }) | null;
+}
+
+/** Where a box lies in the picture, as a person says it. */
+export function place({ left, top, right, bottom }: Box): string {
+  const x = (left + right) / 2;
+  const y = (top + bottom) / 2;
+  const across = x < 1 / 3 ? "left" : x > 2 / 3 ? "right" : "";
+  const down = y < 1 / 3 ? "upper" : y > 2 / 3 ? "lower" : "";
+  if (!across && !down) return "in the middle";
+  if (!across) return down === "upper" ? "at the top" : "at the bottom";
+  return down ? `at the ${down} ${across}` : `at the ${across}`;
+}
+
+/** At most three sentences, the gravest first; none where nothing is to be said. */
+export function sentences({ composition, parts, worst }: Read): string[] {
+  const said: string[] = [];
+  const gone = parts.gone ?? 0;
+  const moved = parts.moved ?? 0;
+  if (gone >= 40) said.push("Most of the composition is gone.");
+  else if (gone >= 8) said.push(`${Math.round(gone)} points of the composition are gone.`);
+  if (moved >= 3) said.push(`What moved has moved by ${(parts.shift ?? 0).toFixed(1)} % of the long side.`);
+  if (worst && worst.kept < 80 && composition < 99.5) said.push(`Most was lost ${place(worst)}: ${Math.round(worst.kept)} kept there.`);
+  if (said.length < 3 && (parts.added ?? 0) >= 45) said.push("It shows much that the source doesn't.");
+  return said.slice(0, 3);
+}
