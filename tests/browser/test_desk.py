@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from tests.browser.browser import BrowserTest
 from tests.pictures import as_file, harbour
 from warmtide.core.image import decode, recipe_inside
+from warmtide.core.looks.registry import looks
 
 
 class Desk(BrowserTest):
@@ -187,6 +188,19 @@ class Desk(BrowserTest):
         )
         page.fill("#words-prompt", "night^7")
         expect(page.get_by_role("alert")).to_contain_text("weights go from 0.1 to 2")
+
+    def test_all_looks_are_tried_at_once(self) -> None:
+        page = self.page
+        self.begin(109)
+        page.get_by_role("button", name="try all").click()
+        cells = page.locator("[data-take]")
+        expect(cells).to_have_count(len(looks()))
+        expect(page.locator('[data-take][data-state="done"]')).to_have_count(len(looks()), timeout=90_000)
+        expect(page.get_by_role("grid")).to_contain_text("Ink comic")
+        # A look found this way goes into the band with its take.
+        page.get_by_role("gridcell", name="Neon").click()
+        page.keyboard.press("c")
+        expect(page.get_by_role("combobox", name="Look")).to_have_text("Neon")
 
     def test_a_handle_pushed_back_is_one_value_again(self) -> None:
         page = self.page

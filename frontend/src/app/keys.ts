@@ -17,6 +17,7 @@ export const KEY_LIST: { place: string; keys: [string, string][] }[] = [
     place: "Desk",
     keys: [
       ["R", "run what the band says"],
+      ["A", "try all looks: one take in each"],
       ["1 2 3 4", "go to strength, guidance, seed, steps"],
       ["5 6 7 8", "go to the holds on lines, shapes, colours, faces"],
       ["W", "go to the prompt; Esc leaves it"],

@@ -9,7 +9,7 @@ import { Picker } from "../../ui/Picker";
 import { NumberField } from "../../ui/NumberField";
 import { WordsRow } from "./WordsRow";
 import { useBands, setValue, withSpan, type Band } from "./band";
-import { CONTROLS, infoOf, valueIn, type Control } from "./controls";
+import { byCategory, CONTROLS, infoOf, valueIn, type Control } from "./controls";
 import type { SpanSetting } from "../../primitives/span";
 
 interface Props {
@@ -21,12 +21,13 @@ interface Props {
   refusal: string | null;
   busy: boolean;
   onRun: () => void;
+  onTryLooks: () => void;
 }
 
 const SIZES = [256, 384, 512, 768, 1024, 1536, 2048];
 
 /** The band: what the next sweep will do, and what it will cost. */
-export function BandBar({ studyId, source, band, choices, plan, refusal, busy, onRun }: Props) {
+export function BandBar({ studyId, source, band, choices, plan, refusal, busy, onRun, onTryLooks }: Props) {
   const change = useBands((s) => s.change);
   const { recipe, spans } = band;
   const look = choices.looks.find((l) => l.name === recipe.look);
@@ -63,7 +64,18 @@ export function BandBar({ studyId, source, band, choices, plan, refusal, busy, o
     <section aria-label="Band" className="border-b border-rule bg-paper px-4 pt-2 pb-2.5">
       <div className="grid grid-cols-[190px_1.5fr_1fr_1fr_.8fr_168px] items-start gap-x-6">
         <div>
-          <div className="flex h-6 items-center font-semibold">Look</div>
+          <div className="flex h-6 items-center justify-between">
+            <span className="font-semibold">Look</span>
+            <button
+              type="button"
+              disabled={busy || refusal !== null}
+              title="One take in every look, with everything else as the band says (A)"
+              onClick={onTryLooks}
+              className="rounded px-1 text-[13px] text-amber underline-offset-2 hover:underline disabled:text-faint"
+            >
+              try all {choices.looks.length}
+            </button>
+          </div>
           <Picker
             label="Look"
             value={recipe.look ?? ""}
@@ -112,12 +124,6 @@ export function BandBar({ studyId, source, band, choices, plan, refusal, busy, o
       {refusal && <p role="alert" className="mt-1.5 rounded bg-[#f8e4e0] px-2 py-1 text-fault">{refusal}</p>}
     </section>
   );
-}
-
-/** Looks of one category side by side. */
-function byCategory(looks: Choices["looks"]): Choices["looks"] {
-  const order = ["painted", "drawn", "graphic", "printed", "made"];
-  return [...looks].sort((a, b) => order.indexOf(a.category) - order.indexOf(b.category));
 }
 
 function planWords(plan: PlanView): string {

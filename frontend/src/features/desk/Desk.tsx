@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
-import type { Choices, StudyView, SweepView } from "../../api/client";
+import type { Choices, StudyView, SweepRequest, SweepView } from "../../api/client";
 import { usePlan, useRunSweep, useGround } from "../../api/queries";
 import { sayFault, useNotices } from "../../app/notices";
 import { SURROUND_CLASS, usePreferences } from "../../app/preferences";
@@ -7,7 +7,7 @@ import { useKeys } from "../../app/keys";
 import { Picker } from "../../ui/Picker";
 import { useBands } from "./band";
 import { BandBar } from "./BandBar";
-import { CONTROLS, infoOf, requestOf } from "./controls";
+import { CONTROLS, infoOf, looksRequest, requestOf } from "./controls";
 import { Sheet } from "./Sheet";
 import { TakePanel } from "./TakePanel";
 import { useStudyDesk } from "./useStudyDesk";
@@ -36,9 +36,9 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
   const request = useDebounced(wanted, DEBOUNCE);
   const plan = usePlan(request);
   const runSweep = useRunSweep(study.id);
-  const run = () => {
-    if (!wanted || runSweep.isPending) return;
-    runSweep.mutate(wanted, {
+  const start = (asked: SweepRequest | null) => {
+    if (!asked || runSweep.isPending) return;
+    runSweep.mutate(asked, {
       onSuccess: (made) => {
         desk.showSweep(study.id, made.id);
         desk.pick(undefined);
@@ -47,6 +47,9 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
       onError: sayFault,
     });
   };
+
+  const run = () => start(wanted);
+  const tryLooks = () => band && start(looksRequest(source.id, band.recipe, choices.looks));
 
   const takes = sweep?.takes ?? [];
   const columns = sweep?.spans.length === 2 ? sweep.spans[1]!.values.length : takes.length;
@@ -61,6 +64,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
     {
       ...desk.keys,
       r: run,
+      a: tryLooks,
       Enter: () => take?.state === "done" && desk.open(),
       Escape: () => desk.pick(undefined),
       ArrowRight: () => go(1),
@@ -90,6 +94,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
         refusal={plan.error?.message ?? null}
         busy={runSweep.isPending}
         onRun={run}
+        onTryLooks={tryLooks}
       />
       <div className="flex min-h-0 flex-1">
         <main className={`flex min-w-0 flex-1 flex-col ${SURROUND_CLASS[surround]}`}>
@@ -141,6 +146,7 @@ function SheetHead({ study, sweep, choices, onShow }: { study: StudyView; sweep:
 function sweepWords(sweep: SweepView, choices: Choices): string {
   const look = choices.looks.find((l) => l.name === sweep.recipe.look)?.title ?? sweep.recipe.look;
   const axes = [...sweep.spans].reverse().map((s) => (infoOf(s.control)?.label ?? s.control).toLowerCase());
+  if (sweep.spans.length === 1 && sweep.spans[0]!.control === "look") return `${sweep.takes.length} looks, strength ${sweep.recipe.strength?.toFixed(2)}`;
   const fixed = sweep.spans.some((s) => s.control === "strength") ? "" : `, strength ${sweep.recipe.strength?.toFixed(2)}`;
   return `${look}${axes.length ? `: ${axes.join(" by ")}` : ""}${fixed}`;
 }

@@ -56,10 +56,10 @@ function Run(props: Props & Room) {
   const fit = largestCells(sweep.takes.length + 1, props.room, props.aspect, GAP, BAR, props.largest);
   const span = sweep.spans[0];
   return (
-    <div className="mx-auto flex min-h-full flex-wrap content-center justify-center" style={{ gap: GAP, maxWidth: fit.columns * (fit.width + GAP) }}>
+    <div className="mx-auto flex min-h-full flex-wrap content-center justify-start" style={{ gap: GAP, maxWidth: fit.columns * (fit.width + GAP) }}>
       <SourceCell source={source} size={sweep.recipe.size ?? 512} fit={fit} />
       {sweep.takes.map((take, i) => (
-        <Cell key={take.id} {...props} take={take} fit={fit} label={span ? `${infoOf(span.control)?.label ?? span.control} ${labelOf(span.control, span.values[i]!)}` : "take"} />
+        <Cell key={take.id} {...props} take={take} fit={fit} label={span ? `${infoOf(span.control)?.label ?? ""} ${labelOf(span.control, span.values[i]!)}`.trim() : "take"} />
       ))}
     </div>
   );

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Recipe } from "../../api/client";
-import { axesOf, requestOf, valueIn, withValue } from "./controls";
+import { axesOf, labelOf, looksRequest, requestOf, valueIn, withValue } from "./controls";
 
 const recipe: Recipe = {
   look: "pencil", look_weight: 1, prompt: "", avoid: "", strength: 0.6, guidance: 5, seed: 7, steps: 20,
@@ -24,5 +24,17 @@ describe("the band's request", () => {
     expect(changed.holds?.shapes).toBe(0.7);
     expect(recipe.holds?.lines).toBe(0.7);
     expect(valueIn(withValue(recipe, "seed", 9), "seed")).toBe(9);
+  });
+});
+
+describe("trying all looks", () => {
+  const look = (name: string, category: string) => ({ name, category, title: name, kinds: [], description: "", strengths: [0.4, 0.8] });
+  it("asks for each look once, category by category", () => {
+    const asked = looksRequest("s", recipe, [look("neon", "made"), look("oil", "painted"), look("pencil", "drawn"), look("gouache", "painted")]);
+    expect(asked.spans).toEqual([{ control: "look", values: ["oil", "gouache", "pencil", "neon"] }]);
+    expect(asked.recipe).toMatchObject({ strength: 0.6, seed: 7 });
+  });
+  it("writes a look's name as a person would", () => {
+    expect([labelOf("look", "ink-comic"), labelOf("sampler", "dpm++2m"), labelOf("strength", 0.5)]).toEqual(["Ink comic", "dpm++2m", "0.50"]);
   });
 });

@@ -1,4 +1,4 @@
-import type { Recipe, SweepRequest } from "../../api/client";
+import type { LookView, Recipe, SweepRequest } from "../../api/client";
 import { valuesOf, type SpanSetting } from "../../primitives/span";
 
 const HOLDS = ["lines", "shapes", "colours", "faces"] as const;
@@ -68,5 +68,23 @@ export function requestOf(sourceId: string, recipe: Recipe, spans: Spans): Sweep
 /** A value of an axis as a label. */
 export function labelOf(control: string, value: number | string): string {
   const info = infoOf(control);
-  return info && typeof value === "number" ? value.toFixed(info.digits) : String(value);
+  if (info && typeof value === "number") return value.toFixed(info.digits);
+  const text = String(value).replaceAll("-", " ");
+  return control === "look" ? text.charAt(0).toUpperCase() + text.slice(1) : String(value);
+}
+
+const CATEGORIES = ["painted", "drawn", "graphic", "printed", "made"];
+
+/** Looks of one category side by side. */
+export function byCategory(looks: LookView[]): LookView[] {
+  return [...looks].sort((a, b) => CATEGORIES.indexOf(a.category) - CATEGORIES.indexOf(b.category));
+}
+
+/** One take in every look, with everything else as it is. */
+export function looksRequest(sourceId: string, recipe: Recipe, looks: LookView[]): SweepRequest {
+  return {
+    source_id: sourceId,
+    recipe: recipe as unknown as Record<string, unknown>,
+    spans: [{ control: "look", values: byCategory(looks).map((look) => look.name) }],
+  };
 }
