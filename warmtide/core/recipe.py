@@ -52,7 +52,7 @@ class Recipe(BaseModel):
     look_weight: float = Field(1.0, ge=0, le=1.5)
     prompt: str = Field("", max_length=2000)
     avoid: str = Field("", max_length=2000)
-    strength: float = Field(0.6, ge=0, le=1)
+    strength: float = Field(0.5, ge=0, le=1)
     guidance: float = Field(5.0, ge=1, le=30)
     seed: int = Field(7, ge=0, le=4294967295)
     steps: int = Field(20, ge=1, le=150)

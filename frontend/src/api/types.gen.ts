@@ -516,7 +516,7 @@ export interface components {
             steps: number;
             /**
              * Strength
-             * @default 0.6
+             * @default 0.5
              */
             strength: number;
         };

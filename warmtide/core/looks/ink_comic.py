@@ -100,7 +100,7 @@ LOOK = Look(
     category="printed",
     kinds=("photo", "render", "flat art", "sketch"),
     description="Brushed ink lines, five flat tones, printed dots in the shadow, spotted blacks.",
-    strengths=(0.45, 0.85),
+    strengths=(0.35, 0.75),
     paint=paint,
     seconds=0.20,
 )

@@ -135,7 +135,7 @@ LOOK = Look(
     category="painted",
     kinds=("photo", "render", "sketch", "flat art"),
     description="Loaded brushes from broad to fine on a toned ground; the paint stands and catches light from the left.",
-    strengths=(0.35, 0.8),
+    strengths=(0.3, 0.75),
     paint=paint,
     seconds=0.25,
 )

@@ -108,7 +108,7 @@ LOOK = Look(
     category="painted",
     kinds=("photo", "render", "sketch", "flat art"),
     description="Transparent washes on rough paper, with dark rims, granulation and a light pencil drawing.",
-    strengths=(0.4, 0.8),
+    strengths=(0.3, 0.7),
     paint=paint,
     seconds=0.16,
 )
