@@ -2,11 +2,12 @@
 
 import unittest
 
+import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour, keeper
 from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.faces import face_mask, find_faces
+from warmtide.core.engine.faces import Face, face_mask, find_faces
 from warmtide.core.engine.restyle import restyle
 from warmtide.core.looks.registry import looks
 from warmtide.core.readings.measure import measure
@@ -43,6 +44,14 @@ class Finding(unittest.TestCase):
         self.assertGreater(float(mask[100:140, 145:175].min()), 0.95)
         self.assertEqual(float(mask[:20].max()), 0)
         self.assertLess(float(mask.mean()), 0.25)
+
+    def test_the_mask_leans_as_the_face_does(self) -> None:
+        upright, leaning = (face_mask((Face(0.5, 0.5, 0.3, angle),), 200, 200) for angle in (0.0, 20.0))
+        # A picture turned by 20 degrees has set this face upright; turned back, the upright mask leans like it.
+        back = cv2.getRotationMatrix2D((100, 100), -20, 1)
+        self.assertLess(float(np.abs(cv2.warpAffine(upright, back, (200, 200)) - leaning).mean()), 0.005)
+        wrong = cv2.getRotationMatrix2D((100, 100), 20, 1)
+        self.assertGreater(float(np.abs(cv2.warpAffine(upright, wrong, (200, 200)) - leaning).mean()), 0.01)
 
 
 class Painting(unittest.TestCase):

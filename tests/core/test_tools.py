@@ -201,6 +201,9 @@ class Sittings(unittest.TestCase):
         inset = whole.closer(80)
         self.assertEqual(inset.decided("tone", lambda: 0.9), 0.25)
         self.assertEqual((inset.height, inset.width, inset.inset, inset.marks), (80, 80, True, 1.2))
+        self.assertFalse(inset.flat)
+        calm = Sitting("oil", 3, 100, 200, ground=np.ones((100, 200), bool))
+        self.assertTrue(calm.flat and calm.closer(80).flat)
         self.assertEqual(whole.random("a").random(), inset.random("a").random())
 
     def test_values_are_read_at_the_nearest_pixel(self) -> None:

@@ -287,10 +287,9 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
     effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance)
     if effect:
         # The colour hold keeps the source's colours as the words see them, or it would take their colour back.
-        seen = worded(prepared.lab, effect, recipe.seed)
+        words = ("words", prepared.key, recipe.seed, tuple(sorted(effect.items())))
         painted.held = cache.get(
-            ("words", prepared.key, recipe.seed, tuple(sorted(effect.items()))),
-            lambda: build(planes(to_space(seen)), plan.levels),
+            words, lambda: build(planes(to_space(worded(prepared.lab, effect, recipe.seed))), plan.levels)
         )
     flat = prepared.ground is not None
     variant = variant_of(recipe.seed, recipe.strength, holds.shapes, holds.colours, flat)

@@ -42,8 +42,8 @@ class Sitting:
 
     @property
     def flat(self) -> bool:
-        """Whether the source stands on one calm colour."""
-        return self.ground is not None
+        """Whether the source stands on one calm colour; an inset belongs to the same source."""
+        return self.decided("flat", lambda: self.ground is not None)
 
     def decided(self, name: str, decide: Callable[[], Decision]) -> Decision:
         """What the whole picture decides under a name; an inset is given the same."""

@@ -160,7 +160,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         fade[:] = 1
     tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject)
     hue, accent = _accent(picture, subject)
-    if sitting.decided("accent", lambda: hue) != hue:
+    if sitting.inset:
+        # The accent is the whole picture's; a face on its own would find another.
         accent[:] = False
     accent = blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
     slant = _SLANT + float(sitting.random("slant").normal(0, 0.10))
