@@ -17,8 +17,7 @@ from warmtide.core.engine.restyle import restyle
 from warmtide.core.framing import Framing, frame
 from warmtide.core.image import decode
 from warmtide.core.looks.registry import looks
-from warmtide.core.readings.features import read_features
-from warmtide.core.readings.measure import read
+from warmtide.core.readings.measure import SourceReading, read
 from warmtide.core.recipe import Recipe
 
 _DEMO = Path(__file__).parent.parent / "demo" / "pictures"
@@ -37,7 +36,7 @@ def measured(job: tuple[str, Path, int]) -> dict[str, float | list[float]]:
     """Figures of one look on one picture."""
     look, file, size = job
     source = frame(decode(file.read_bytes()).rgba, Framing(), size)
-    features, cache = read_features(source), SharedCache()
+    features, cache = SourceReading(source), SharedCache()
 
     def take(**values: object) -> Byte:
         return restyle(source, Recipe.model_validate({"look": look, "size": size, **values}), cache=cache)

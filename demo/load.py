@@ -37,6 +37,14 @@ STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[i
      {"strength": _RUN}, {}),
     ("Badge of the lantern walk", "badge.svg", {"look": "stitch", "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},
      {"strength": _RUN}, {}),
+    ("Badge in four places", "badge.svg",
+     {"look": "gouache", "strength": 0.4, "seed": 3, "prompt": "cliff edge, daylight, sea behind, gulls", "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.5},
+      "placement": {"x": 0.5, "y": 0.9, "tall": 0.62}},
+     {"prompt": ("cliff edge, daylight, sea behind, gulls", "rainy street, night, neon", "wooden table, bokeh lights", "harbour quay, sunset")},
+     {0: ("keep", "For the poster.")}),
+    ("Hills over the inlet, blocked in", "block.png",
+     {"look": "oil", "prompt": "lake with mountains, golden hour", "holds": {"lines": 0.0, "shapes": 0.2, "colours": 0.2}},
+     {"strength": (0.3, 0.5, 0.65, 0.8, 1.0)}, {3: ("keep", "")}),
 ]  # fmt: skip
 
 
@@ -58,7 +66,7 @@ async def load() -> None:
                 height, width = decoded.rgba.shape[:2]
                 source = Source(
                     name=picture, original=tools.store.put(data), format=decoded.format, width=width, height=height,
-                    has_alpha=decoded.has_alpha, notes=list(decoded.notes), framing=Framing().model_dump(),
+                    has_alpha=decoded.has_alpha, notes=list(decoded.notes), framing=Framing().model_dump(), kind=planning.what_it_is(decoded.rgba)[0],
                 )  # fmt: skip
                 study = Study(name=name, demo=True, sources=[source])
                 session.add(study)

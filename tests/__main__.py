@@ -1,7 +1,14 @@
-"""Run everything and say how it went: `python -m tests [name ...]` runs only the named modules."""
+"""Run everything and say how it went: `python -m tests [name ...]` runs only the named modules.
 
+The full run goes in two lanes side by side, since neither needs more than a core for most of its time: what only
+computes, and what drives a database, a server or a browser. Each lane is a process of this program.
+"""
+
+import os
+import re
 import subprocess
 import sys
+import tempfile
 import time
 import unittest
 from pathlib import Path
@@ -18,6 +25,13 @@ CHECKS = {
     "front end: style": (["npx", "eslint", "src"], ROOT / "frontend"),
     "front end: units": (["npx", "vitest", "run"], ROOT / "frontend"),
 }
+LANES = {
+    "computing": ["tests.core", "tests.test_architecture", "tests.test_demo", "tests.records"],
+    "running": ["tests.web", "tests.work", "tests.browser"],
+}
+
+# Threads that wait for each other on a shared core cost more than they bring.
+_ONE_THREAD = dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "OPENCV_FOR_THREADS_NUM"), "1")
 
 
 def run_check(name: str) -> bool:
@@ -48,21 +62,69 @@ class Result(unittest.TextTestResult):
             print(f"  {test.id()}: {took:.0f} s", flush=True)
 
 
-def main(names: list[str]) -> int:
+def run_lanes() -> tuple[int, int]:
+    """Both lanes at once, each one's output shown whole when it ends; how many tests passed and failed."""
+    running = {}
+    for lane in LANES:
+        output = tempfile.TemporaryFile("w+")  # noqa: SIM115 (closed with the process, below)
+        command = [sys.executable, "-m", "tests", f"--lane={lane}"]
+        running[lane] = (
+            subprocess.Popen(command, cwd=ROOT, stdout=output, stderr=subprocess.STDOUT, env=os.environ | _ONE_THREAD),
+            output,
+        )
+    passed = failed = 0
+    for lane, (process, output) in running.items():
+        began = time.monotonic()
+        code = process.wait()
+        output.seek(0)
+        said = output.read()
+        output.close()
+        print(f"--- {lane} (waited {time.monotonic() - began:.0f} s)\n{said}", flush=True)
+        counts = re.search(r"(\d+) passed, (\d+) failed\s*\Z", said)
+        if counts is None:
+            print(f"The lane {lane} ended with {code} before it could count.", flush=True)
+            failed += 1
+            continue
+        passed += int(counts[1])
+        failed += int(counts[2]) or (1 if code else 0)
+    return passed, failed
+
+
+def suite_of(names: list[str]) -> unittest.TestSuite:
+    """The tests of modules and packages by their dotted names."""
+    loader = unittest.TestLoader()
+    suite = unittest.TestSuite()
+    for name in names:
+        folder = ROOT / name.replace(".", "/")
+        if folder.is_dir():
+            suite.addTests(loader.discover(str(folder), top_level_dir=str(ROOT)))
+        else:
+            suite.addTests(loader.loadTestsFromName(name))
+    return suite
+
+
+def run_tests(names: list[str]) -> tuple[int, int]:
+    result = unittest.TextTestRunner(resultclass=Result, verbosity=1, stream=sys.stdout).run(suite_of(names))
+    assert isinstance(result, Result)
+    return result.passed, len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+
+
+def main(arguments: list[str]) -> int:
+    lane = arguments[0].removeprefix("--lane=") if arguments and arguments[0].startswith("--lane=") else None
     # The full run draws the same examples every time; a run by name draws new ones.
+    repeatable = lane is not None or not arguments
     settings.register_profile("repeatable", derandomize=True, deadline=None)
     settings.register_profile("searching", deadline=None)
-    settings.load_profile("searching" if names else "repeatable")
-    loader = unittest.TestLoader()
-    outcomes = [] if names else [run_check(name) for name in CHECKS]
-    if names:
-        suite = loader.loadTestsFromNames([n if n.startswith("tests.") else f"tests.{n}" for n in names])
+    settings.load_profile("repeatable" if repeatable else "searching")
+    if lane:
+        passed, failed = run_tests(LANES[lane])
+    elif arguments:
+        passed, failed = run_tests([n if n.startswith("tests.") else f"tests.{n}" for n in arguments])
     else:
-        suite = loader.discover("tests", top_level_dir=".")
-    result = unittest.TextTestRunner(resultclass=Result, verbosity=1, stream=sys.stdout).run(suite)
-    assert isinstance(result, Result)
-    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses) + outcomes.count(False)
-    print(f"{result.passed + outcomes.count(True)} passed, {failed} failed")
+        outcomes = [run_check(name) for name in CHECKS]
+        passed, failed = run_lanes()
+        passed, failed = passed + outcomes.count(True), failed + outcomes.count(False)
+    print(f"{passed} passed, {failed} failed")
     return 1 if failed else 0
 
 

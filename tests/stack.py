@@ -9,12 +9,17 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
 import httpx
 
 from warmtide.launch.postgres import Postgres, free_port
 
 ROOT = Path(__file__).resolve().parent.parent
+
+# Seconds for what a quiet machine does within one: a busy one that compiles its kernels may need minutes, and only
+# never is a fault.
+PATIENCE = 180
 
 
 class Stack:
@@ -33,12 +38,23 @@ class Stack:
                 [*command, "--workers", str(workers)], cwd=ROOT, stdout=output, stderr=subprocess.STDOUT,
                 start_new_session=True,
             )  # fmt: skip
-        deadline = time.monotonic() + 60
+        deadline = time.monotonic() + PATIENCE
         while "is ready" not in self.said():
             if self.process.poll() is not None or time.monotonic() > deadline:
                 raise RuntimeError(f"Warm Tide did not start:\n{self.said()}")
             time.sleep(0.1)
-        self.client = httpx.Client(base_url=f"{self.url}/api", timeout=30, trust_env=False)
+        self.client = httpx.Client(base_url=f"{self.url}/api", timeout=PATIENCE, trust_env=False)
+
+    def settled(self, study: str, sweep: str) -> dict[str, Any]:
+        """The sweep, once none of its takes waits or runs."""
+        deadline = time.monotonic() + PATIENCE
+        while time.monotonic() < deadline:
+            sweeps = self.client.get(f"/studies/{study}").json()["sweeps"]
+            found: dict[str, Any] = next(s for s in sweeps if s["id"] == sweep)
+            if all(take["state"] in ("done", "failed", "stopped") for take in found["takes"]):
+                return found
+            time.sleep(0.1)
+        raise AssertionError(f"the sweep did not finish:\n{self.said()[-3000:]}")
 
     def said(self) -> str:
         return self.output.read_text() if self.output.exists() else ""
@@ -47,7 +63,7 @@ class Stack:
         """Interrupt it as Ctrl-C does; its exit code."""
         if self.process.poll() is None:
             self.process.send_signal(signal.SIGINT)
-        code = self.process.wait(30)
+        code = self.process.wait(PATIENCE)
         self.client.close()
         return code
 

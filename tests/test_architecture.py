@@ -5,6 +5,9 @@ import json
 import unittest
 from pathlib import Path
 
+from warmtide.core.recipe import Recipe
+from warmtide.web.schema import recipe_schema, written
+
 ROOT = Path(__file__).resolve().parent.parent
 # A part may import from itself and from those listed.
 ALLOWED = {
@@ -57,6 +60,13 @@ class Arrows(unittest.TestCase):
 
 
 class Generated(unittest.TestCase):
+    def test_the_recipe_schema_in_docs_is_the_recipe(self) -> None:
+        kept = json.loads((ROOT / "docs" / "recipe.schema.json").read_text())
+        message = "run: python -m warmtide.web.schema recipe > docs/recipe.schema.json"
+        self.assertEqual(kept, json.loads(written(recipe_schema())), message)
+        self.assertEqual(set(kept["properties"]), set(Recipe.model_fields))
+        self.assertTrue(all("description" in field or "$ref" in field for field in kept["properties"].values()))
+
     def test_the_description_of_the_http_interface_is_current(self) -> None:
         from warmtide.web.app import create_app
 

@@ -11,7 +11,17 @@ from .core.errors import BadInput
 app = typer.Typer(add_completion=False, no_args_is_help=True, rich_markup_mode=None, pretty_exceptions_enable=False)
 
 Image = Annotated[Path, typer.Argument(help="the picture to restyle")]
-Words = Annotated[str, typer.Option(help="kept in the recipe; this engine does not read words yet")]
+SecondLook = Annotated[str | None, typer.Option(help="a look to mix in, as for --look")]
+Words = Annotated[str, typer.Option(help="phrases separated by commas, weighed like mist^1.4")]
+Region = Annotated[Path | None, typer.Option(help="a grey picture: white may change, black keeps every bit")]
+Depth = Annotated[Path | None, typer.Option(help="a grey picture, white near, for the hold on depth")]
+Face = Annotated[
+    list[str] | None, typer.Option(help="x,y,width of a face in shares of the long side; 'none' for no faces")
+]
+Place = Annotated[
+    str | None,
+    typer.Option(help="x,y,height[,stands|floats|hangs]: where a cut-out is put before the scene named, in shares"),
+]
 AsJson = Annotated[bool, typer.Option("--json", help="print one JSON object")]
 Size = Annotated[int, typer.Option(help="long side in pixels, 64 to 2048")]
 
@@ -20,8 +30,12 @@ Size = Annotated[int, typer.Option(help="long side in pixels, 64 to 2048")]
 def restyle(
     image: Image,
     out: Annotated[Path, typer.Option("-o", help="the PNG to write")],
-    look: Annotated[str, typer.Option(help="a look's name, as `warmtide looks` lists them")] = "watercolour",
+    look: Annotated[
+        str, typer.Option(help="a look's name, as `warmtide looks` lists them, or a learned look's .npz")
+    ] = "watercolour",
     look_weight: Annotated[float, typer.Option(help="how far the painter goes, 0 to 1.5")] = 1.0,
+    second_look: SecondLook = None,
+    second_share: Annotated[float, typer.Option(help="share of the second look, 0 to 1")] = 0.5,
     prompt: Words = "",
     avoid: Words = "",
     strength: Annotated[float, typer.Option(help="0 returns the source, 1 ignores it")] = 0.5,
@@ -34,15 +48,24 @@ def restyle(
     hold_shapes: float = 0.7,
     hold_colours: float = 0.3,
     hold_faces: float = 0.85,
+    hold_depth: float = 0.0,
+    quality: Annotated[
+        str, typer.Option(help="full, or draft (256 px) or glimpse (128 px): small, quick and the same picture")
+    ] = "full",
+    region: Region = None,
+    depth: Depth = None,
+    face: Face = None,
+    placement: Place = None,
     as_json: AsJson = False,
 ) -> None:
     """Restyle one picture."""
     from . import commands
 
     commands.restyle(
-        image, out, as_json, look=look, look_weight=look_weight, prompt=prompt, avoid=avoid, strength=strength,
+        image, out, as_json, commands.guides_from(region, depth, face), look=look, look_weight=look_weight,
+        second_look=second_look, second_share=second_share if second_look else 0.0, prompt=prompt, avoid=avoid, strength=strength,
         guidance=guidance, seed=seed, steps=steps, sampler=sampler, size=size, lines=hold_lines, shapes=hold_shapes,
-        colours=hold_colours, faces=hold_faces,
+        colours=hold_colours, faces=hold_faces, depth=hold_depth, quality=quality, placement=commands.placement_from(placement),
     )  # fmt: skip
 
 
@@ -52,6 +75,8 @@ def sweep(
     out: Annotated[Path, typer.Option("-o", help="the folder to write")],
     look: Annotated[str, typer.Option(help="one look, or several by comma")] = "watercolour",
     look_weight: str = "1.0",
+    second_look: SecondLook = None,
+    second_share: Annotated[str, typer.Option(help="share of the second look, 0 to 1")] = "0.5",
     prompt: Words = "",
     avoid: Words = "",
     strength: Annotated[str, typer.Option(help="0.2..0.9/8 is eight values, 0.3,0.6 a list")] = "0.5",
@@ -64,16 +89,51 @@ def sweep(
     hold_shapes: str = "0.7",
     hold_colours: str = "0.3",
     hold_faces: str = "0.85",
+    hold_depth: str = "0",
+    quality: Annotated[str, typer.Option(help="full, draft or glimpse")] = "full",
+    region: Region = None,
+    depth: Depth = None,
+    face: Face = None,
     as_json: AsJson = False,
 ) -> None:
     """Restyle one picture over spans; write every take, sheet.png and readings.json."""
     from . import commands
 
     commands.sweep(
-        image, out, as_json, {"prompt": prompt, "avoid": avoid, "size": size}, look=look, sampler=sampler, seed=seed,
-        guidance=guidance, steps=steps, look_weight=look_weight, lines=hold_lines, shapes=hold_shapes,
-        colours=hold_colours, faces=hold_faces, strength=strength,
+        image, out, as_json, commands.guides_from(region, depth, face),
+        {"prompt": prompt, "avoid": avoid, "size": size, "quality": quality, "second_look": second_look}, look=look, sampler=sampler, seed=seed,
+        guidance=guidance, steps=steps, look_weight=look_weight, second_share=second_share if second_look else "0", lines=hold_lines, shapes=hold_shapes,
+        colours=hold_colours, faces=hold_faces, depth=hold_depth, strength=strength,
     )  # fmt: skip
+
+
+@app.command()
+def learn(
+    references: Annotated[list[Path], typer.Argument(help="one to ten pictures in the look")],
+    out: Annotated[Path, typer.Option("-o", help="the .npz to write")],
+    name: Annotated[str, typer.Option(help="what to call the look")] = "",
+    marks: Annotated[
+        float | None, typer.Option(help="size of the marks, 1 as in the pictures; chosen if not given")
+    ] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Learn a look from reference pictures."""
+    from . import commands
+
+    commands.learn(references, out, as_json, name, marks)
+
+
+@app.command()
+def mix(
+    pictures: Annotated[list[Path], typer.Argument(help="two or three pictures; the first gives the shape")],
+    out: Annotated[Path, typer.Option("-o", help="the PNG to write")],
+    weights: Annotated[str, typer.Option(help="one a picture, such as 0.6,0.4; alike if not given")] = "",
+    size: Size = 1024,
+) -> None:
+    """Mix pictures into one starting point: layout from the heavier, detail from each."""
+    from . import commands
+
+    commands.mix(pictures, out, weights, size)
 
 
 @app.command()
@@ -93,6 +153,31 @@ def looks(as_json: AsJson = False) -> None:
 
 
 @app.command()
+def describe(image: Image, as_json: AsJson = False) -> None:
+    """Say what a picture seems to be, as phrases, each with how sure it is."""
+    from . import commands
+
+    commands.describe(image, as_json)
+
+
+@app.command()
+def scene(
+    words: Annotated[
+        str, typer.Argument(help="a place with its light and weather, like 'cliff edge, daylight, gulls'")
+    ],
+    out: Annotated[Path, typer.Option("-o", help="the PNG to write")],
+    size: Annotated[str, typer.Option(help="width x height in pixels, like 768x512")] = "512x512",
+    seed: int = 1,
+    layout: Annotated[Path | None, typer.Option(help="a picture whose horizon, skyline and colours it follows")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Draw a place from words."""
+    from . import scene_command
+
+    scene_command.scene(words, out, size, seed, layout, as_json)
+
+
+@app.command()
 def serve(
     host: str = "127.0.0.1",
     port: int = 8765,
@@ -104,6 +189,18 @@ def serve(
     from .launch import launch
 
     raise typer.Exit(launch(host, port, data, workers, prepare))
+
+
+@app.command()
+def reread(
+    study: Annotated[str, typer.Option(help="only this study, by its number")] = "",
+    everything: Annotated[bool, typer.Option("--all", help="also what today's readings have read already")] = False,
+    data: Annotated[Path | None, typer.Option(help="the data folder, as for serve")] = None,
+) -> None:
+    """Read finished takes again with the readings of today, whether the program is running or not."""
+    from . import commands
+
+    commands.reread(study, everything, data)
 
 
 @app.command()

@@ -4,14 +4,23 @@ import base64
 import unittest
 from pathlib import Path
 
-from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
-from tests.stack import Stack, shared_stack
+from tests.stack import PATIENCE, Stack, shared_stack
 
 _ARGUMENTS = [
     "--disable-quic", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-sandbox",
 ]  # fmt: skip
 
+expect.set_options(timeout=PATIENCE * 1000)
+
+LISTENS = """
+() => {
+  const dataTransfer = new DataTransfer();
+  dataTransfer.items.add(new File(["-"], "a.png", { type: "image/png" }));
+  return !document.body.dispatchEvent(new DragEvent("dragover", { dataTransfer, bubbles: true, cancelable: true }));
+}
+"""
 DROP = """
 ([data, name, type]) => {
   const bytes = Uint8Array.from(atob(data), (c) => c.charCodeAt(0));
@@ -42,14 +51,15 @@ class BrowserTest(unittest.TestCase):
         self.context = self.chromium.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
         self.addCleanup(self.context.close)
         self.page: Page = self.context.new_page()
-        self.page.set_default_timeout(15_000)
+        self.page.set_default_timeout(PATIENCE * 1000)
         self.faults: list[str] = []
         self.page.on("pageerror", lambda error: self.faults.append(str(error)))
         self.addCleanup(lambda: self.assertEqual(self.faults, []))
         self.page.goto(self.stack.url)
 
     def drop(self, data: bytes, name: str, kind: str = "image/png") -> None:
-        """Drop a file on the page as a hand would."""
+        """Drop a file on the page as a hand would, once the page takes files: it listens a moment after it loads."""
+        self.page.wait_for_function(LISTENS)
         self.page.evaluate(DROP, [base64.b64encode(data).decode(), name, kind])
 
     def drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:

@@ -1,6 +1,8 @@
 """The whole way through the real interface: drop, stretch, run, compare, keep, reload."""
 
 import re
+import tempfile
+from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import expect
@@ -46,7 +48,7 @@ class Desk(BrowserTest):
         cells = page.locator("[data-take]")
         expect(cells).to_have_count(5)
         expect(page.get_by_test_id("work")).to_be_visible()
-        expect(page.locator('[data-take][data-state="done"]')).to_have_count(5, timeout=60_000)
+        expect(page.locator('[data-take][data-state="done"]')).to_have_count(5)
         expect(page.get_by_test_id("work")).to_have_count(0)
         expect(page.get_by_test_id("plan")).to_contain_text("all of them exist")
         labels = page.locator("[role=grid]").inner_text()
@@ -87,6 +89,13 @@ class Desk(BrowserTest):
         self.assertLess(moved, 45)
         page.keyboard.press("]")
         self.assertEqual(int(divider.get_attribute("aria-valuenow") or 0), moved + 5)
+        knob = self.centre("[data-testid=divider-knob]")
+        self.drag(knob, (knob[0] - 90, knob[1]))
+        expect(divider).to_have_attribute("aria-valuetext", re.compile("turned by [1-9]"))
+        page.keyboard.press("\\")
+        expect(divider).to_have_attribute("aria-valuetext", "50 percent, turned by 0 degrees")
+        page.mouse.move(*self.centre("[data-testid=stage]"))
+        expect(page.get_by_test_id("under")).to_contain_text(re.compile("source.*#[0-9a-f]{6}.*#[0-9a-f]{6}"))
 
         stage = page.get_by_test_id("stage")
         loaded = "images => images.length === 2 && images.every(i => i.complete && i.naturalWidth === 256)"
@@ -115,6 +124,14 @@ class Desk(BrowserTest):
         self.assertNotEqual(panned[0], places[0])
         self.assertEqual(panned[0], panned[1])
         page.keyboard.press("0")
+        page.keyboard.press("i")
+        expect(page.get_by_alt_text("The source's lines")).to_have_count(2)
+        page.keyboard.press("u")
+        expect(page.get_by_alt_text("Difference")).to_have_count(1)
+        page.keyboard.press("u")
+        page.keyboard.press("ArrowRight")
+        expect(page.locator("[data-differs]")).to_have_text(["0.80"])
+        page.keyboard.press("ArrowLeft")
 
         with page.expect_download() as download:
             page.keyboard.press("s")
@@ -133,23 +150,170 @@ class Desk(BrowserTest):
         page.keyboard.press("3")
         page.keyboard.press("t")
         expect(page.get_by_role("button", name="Run 15 takes")).to_be_enabled()
-        page.keyboard.press("2")
-        page.keyboard.press("t")
-        expect(page.get_by_role("status").get_by_text("Two controls are stretched already")).to_be_visible()
         page.keyboard.press("1")
         for _ in range(2):
             page.keyboard.press("-")
         expect(page.get_by_role("button", name="Run 9 takes")).to_be_enabled()
         page.keyboard.press("r")
-        expect(page.locator('[data-take][data-state="done"]')).to_have_count(9, timeout=60_000)
+        expect(page.locator('[data-take][data-state="done"]')).to_have_count(9)
         heads = page.get_by_role("columnheader").all_inner_texts()
         self.assertEqual(heads, ["0.30", "0.60", "0.90"])
         self.assertEqual(page.get_by_role("rowheader").count(), 3)
         # The source is pinned once and does not scroll away.
         self.assertEqual(page.locator("[role=grid] figure").count(), 1)
+        self.matrix_by_keys()
         page.locator("[data-take]").nth(4).click()
         expect(page.get_by_label("Take", exact=True)).to_contain_text("strength 0.60")
         expect(page.get_by_label("Take", exact=True)).to_contain_text("seed 8")
+
+    def matrix_by_keys(self) -> None:
+        """Arrows go along the axes, Shift chooses, marks go to all that are chosen."""
+        page = self.page
+        cells = page.locator("[data-take]")
+        cells.nth(0).click()
+        page.keyboard.press("ArrowDown")
+        expect(cells.nth(3)).to_have_attribute("aria-selected", "true")
+        page.keyboard.press("ArrowRight")
+        expect(cells.nth(4)).to_have_attribute("aria-selected", "true")
+        cells.nth(8).click(modifiers=["Shift"])
+        panel = page.get_by_role("complementary", name="Chosen takes")
+        expect(panel).to_contain_text("4 takes chosen")
+        page.keyboard.press("m")
+        expect(page.locator('[data-take][aria-label*="maybe"]')).to_have_count(4)
+        page.keyboard.press("Control+z")
+        cells.nth(4).click(modifiers=["Control"])
+        expect(panel).to_contain_text("3 takes chosen")
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/bench")
+        # Source and three takes under one zoom.
+        expect(page.get_by_test_id("stage").locator("img")).to_have_count(7)
+        page.get_by_role("link", name="Desk").click()
+        page.keyboard.press("Escape")
+        expect(panel).to_have_count(0)
+        self.readings_by_map_and_dots()
+        for order, first in (("Composition kept", "strength 0.30"), ("By axes", "strength 0.30")):
+            page.get_by_role("combobox", name="Order of takes").click()
+            page.get_by_role("option", name=re.compile(f"^{order}")).click()
+            cells.nth(0).click()
+            expect(page.get_by_label("Take", exact=True)).to_contain_text(first)
+
+    def readings_by_map_and_dots(self) -> None:
+        """The map of two axes leads to its take; a box over the dots chooses; night keeps the surround."""
+        page = self.page
+        page.get_by_role("button", name="Map", exact=True).click()
+        cells = page.get_by_test_id("reading-map").get_by_role("button")
+        expect(cells).to_have_count(9)
+        cells.nth(5).click()
+        expect(page.get_by_label("Take", exact=True)).to_contain_text("seed 8")
+        page.get_by_role("button", name="All takes", exact=True).click()
+        expect(page.locator("[data-dot=here]")).to_have_count(9)
+        box = page.get_by_test_id("scatter").bounding_box()
+        assert box is not None
+        self.drag((box["x"] + 50, box["y"] + 4), (box["x"] + box["width"] - 2, box["y"] + 135))
+        expect(page.get_by_role("complementary", name="Chosen takes")).to_contain_text("9 takes chosen")
+        page.keyboard.press("Escape")
+        surround = page.locator("main").evaluate("node => getComputedStyle(node).backgroundColor")
+        paper = page.locator("aside").first.evaluate("node => getComputedStyle(node).backgroundColor")
+        page.keyboard.press("Shift+G")
+        expect(page.locator("html")).to_have_attribute("data-theme", "dark")
+        self.assertEqual(page.locator("main").evaluate("node => getComputedStyle(node).backgroundColor"), surround)
+        self.assertNotEqual(
+            page.locator("aside").first.evaluate("node => getComputedStyle(node).backgroundColor"), paper
+        )
+        page.keyboard.press("Shift+G")
+
+    def test_three_axes_make_pages_and_lists_are_ticked(self) -> None:
+        page = self.page
+        self.begin(113)
+        page.get_by_role("button", name="Tick several: Look").click()
+        page.get_by_role("checkbox", name="Pencil").click()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Tick several: Quality").click()
+        page.get_by_role("checkbox", name="Draft").click()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name="Run 20 takes")).to_be_enabled()
+        page.locator("[data-control=control-guidance] [aria-pressed]").click()
+        notice = page.get_by_role("status").get_by_text("Three controls are stretched already")
+        expect(notice).to_be_visible()
+        for label, value in (("from", "0.65"), ("to", "0.80"), ("step", "0.05")):
+            field = page.locator(f'input[aria-label="Strength {label}"]')
+            field.fill(value)
+            field.press("Enter")
+        expect(page.locator('input[aria-label="Strength values"]')).to_have_value("4")
+        page.locator("[data-control=control-strength]").hover()
+        page.mouse.wheel(0, -100)
+        expect(page.locator('input[aria-label="Strength values"]')).to_have_value("5")
+        page.mouse.wheel(0, 100)
+        expect(page.locator('input[aria-label="Strength values"]')).to_have_value("4")
+        turn = page.get_by_test_id("axes")
+        expect(turn).to_contain_text("Strength \u2192")
+        turn.click()
+        expect(turn).to_contain_text("Strength by page")
+        page.keyboard.press("Escape")
+        for _ in range(2):
+            page.keyboard.press("y")
+        expect(turn).to_contain_text("Strength \u2192")
+        page.keyboard.press("r")
+        cells = page.locator("[data-take]")
+        done = page.locator('[data-take][data-state="done"]')
+        expect(done).to_have_count(8)
+        expect(page.get_by_test_id("page")).to_have_text("Quality Full")
+        page.keyboard.press("PageDown")
+        expect(page.get_by_test_id("page")).to_have_text("Quality Draft")
+        expect(done).to_have_count(8)
+        # Drafts chosen on this page are finished as a sheet of their own.
+        cells.nth(0).click()
+        cells.nth(2).click(modifiers=["Control"])
+        page.get_by_role("button", name="Finish 2 drafts in full").click()
+        expect(done).to_have_count(2)
+        # That sweep goes, and comes back.
+        page.get_by_role("button", name="Sweeps of this study").click()
+        sweeps = page.get_by_role("dialog", name="Sweeps of this study").locator("li")
+        expect(sweeps).to_have_count(2)
+        page.get_by_label("Find a sweep").fill("pencil quality")
+        expect(sweeps).to_have_count(1)
+        page.get_by_label("Find a sweep").fill("")
+        sweeps.nth(0).get_by_role("button", name=re.compile("^Delete")).click()
+        expect(sweeps).to_have_count(1)
+        page.get_by_role("button", name="Take it back").click()
+        page.get_by_role("button", name="Sweeps of this study").click()
+        expect(sweeps).to_have_count(2)
+        sweeps.nth(1).get_by_role("button", name=re.compile("to the band$")).click()
+        expect(page.get_by_role("button", name="Run 16 takes")).to_be_enabled()
+
+    def test_things_are_tried_around_a_take(self) -> None:
+        page = self.page
+        self.begin(114)
+        self.single()
+        page.get_by_role("button", name="Run", exact=True).click()
+        done = page.locator('[data-take][data-state="done"]')
+        expect(done).to_have_count(1)
+        done.first.click()
+        page.keyboard.press("t")
+        page.get_by_role("menuitem", name=re.compile("^Less and more guidance")).click()
+        expect(done).to_have_count(3)
+        expect(page.get_by_role("grid")).to_contain_text("Guidance 4.0")
+        page.keyboard.press("o")
+        expect(page.get_by_role("button", name="Run 3 takes")).to_be_enabled()
+        expect(page.locator('input[aria-label="Guidance from"]')).to_have_value("4.0")
+
+    def test_the_line_up_is_seen_paused_and_stopped(self) -> None:
+        page = self.page
+        self.begin(115)
+        page.get_by_role("combobox", name="Size").click()
+        page.get_by_role("option", name=re.compile("^2048")).click()
+        page.get_by_role("button", name="Run 5 takes").click()
+        page.keyboard.press("Escape")
+        page.keyboard.press("q")
+        panel = page.get_by_role("complementary", name="Line-up")
+        expect(panel).to_contain_text("0 of 5")
+        panel.get_by_role("button", name="Pause", exact=True).click()
+        expect(panel).to_contain_text("paused")
+        panel.get_by_role("button", name="Go on", exact=True).first.click()
+        expect(panel).to_contain_text("ready in")
+        panel.get_by_role("button", name="Stop all").click()
+        expect(panel).to_contain_text("Nothing waits")
+        expect(page.locator('[data-take][data-state="stopped"]').first).to_be_visible()
 
     def test_undo_and_redo_in_the_band(self) -> None:
         page = self.page
@@ -173,34 +337,39 @@ class Desk(BrowserTest):
         self.single()
         page.get_by_role("button", name="Run", exact=True).click()
         done = page.locator('[data-take][data-state="done"]')
-        expect(done).to_have_count(1, timeout=60_000)
+        expect(done).to_have_count(1)
         plain = done.first.get_attribute("data-take")
         page.keyboard.press("w")
         page.keyboard.type("nigth^1.3, zebra")
         understood = page.get_by_role("list", name="Prompt as understood")
-        expect(understood).to_contain_text("night 1.3")
-        expect(understood).to_contain_text("no effect: zebra")
+        # What is typed acts at once; a comma makes it a chip.
+        expect(understood).to_contain_text("= night")
+        expect(understood).to_contain_text("1.3")
+        page.keyboard.press("Enter")
+        expect(understood.get_by_role("listitem").nth(1)).to_contain_text("no effect")
         expect(page.get_by_test_id("plan")).to_contain_text("1 new")
         page.keyboard.press("Escape")
         page.keyboard.press("r")
-        expect(page.locator(f'[data-take][data-state="done"]:not([data-take="{plain}"])')).to_have_count(
-            1, timeout=60_000
-        )
-        page.fill("#words-prompt", "night^7")
+        expect(page.locator(f'[data-take][data-state="done"]:not([data-take="{plain}"])')).to_have_count(1)
+        page.fill("#words-prompt", "night^7,")
         expect(page.get_by_role("alert")).to_contain_text("weights go from 0.1 to 2")
 
     def test_all_looks_are_tried_at_once(self) -> None:
         page = self.page
         self.begin(109)
-        page.get_by_role("button", name="try all").click()
+        button = page.get_by_role("button", name="try all")
+        # Own looks that other tests have learned are tried too.
+        count = int(button.inner_text().split()[-1])
+        self.assertGreaterEqual(count, len(looks()))
+        button.click()
         cells = page.locator("[data-take]")
-        expect(cells).to_have_count(len(looks()))
-        expect(page.locator('[data-take][data-state="done"]')).to_have_count(len(looks()), timeout=90_000)
+        expect(cells).to_have_count(count)
+        expect(page.locator('[data-take][data-state="done"]')).to_have_count(count, timeout=90_000)
         expect(page.get_by_role("grid")).to_contain_text("Ink comic")
         # A look found this way goes into the band with its take.
         page.get_by_role("gridcell", name="Neon").click()
         page.keyboard.press("c")
-        expect(page.get_by_role("combobox", name="Look")).to_have_text("Neon")
+        expect(page.get_by_role("button", name="Look: Neon")).to_be_visible()
 
     def test_a_handle_pushed_back_is_one_value_again(self) -> None:
         page = self.page
@@ -222,7 +391,7 @@ class Desk(BrowserTest):
         page.get_by_role("option", name=re.compile("^2048")).click()
         page.get_by_role("button", name="Run 5 takes").click()
         page.get_by_role("button", name="Stop").click()
-        expect(page.get_by_test_id("work")).to_have_count(0, timeout=20_000)
+        expect(page.get_by_test_id("work")).to_have_count(0)
         self.assertGreater(page.locator('[data-take][data-state="stopped"]').count(), 0)
 
     def test_a_bad_file_says_what_would_be_right(self) -> None:
@@ -249,9 +418,45 @@ class Desk(BrowserTest):
         self.page.keyboard.press("?")
         expect(panel).to_have_count(0)
 
-    def test_delete_asks_first(self) -> None:
+    def test_a_deleted_study_is_taken_back(self) -> None:
         self.begin(106, "to go.png")
         self.page.get_by_role("link", name="Warm Tide").click()
         self.page.get_by_role("button", name="Delete to go").click()
-        self.page.get_by_role("button", name="Delete", exact=True).click()
         expect(self.page.locator("li", has_text="to go")).to_have_count(0)
+        self.page.get_by_role("button", name="Take it back").click()
+        expect(self.page.locator("li", has_text="to go")).to_have_count(1)
+
+    def test_the_sheet_is_filtered_saved_and_settings_travel_as_text(self) -> None:
+        page = self.page
+        self.begin(112)
+        page.get_by_role("button", name="Run 5 takes").click()
+        done = page.locator('[data-take][data-state="done"]')
+        expect(done).to_have_count(5)
+        done.nth(0).click()
+        page.keyboard.press("x")
+        done.nth(3).click()
+        page.keyboard.press("k")
+        for show, count in (("Not dropped", 4), ("Kept", 1), ("All takes", 5)):
+            page.get_by_role("combobox", name="Takes shown").click()
+            page.get_by_role("option", name=re.compile(f"^{show}")).click()
+            expect(done).to_have_count(count)
+        for title, begins in (
+            ("Sheet as PNG", b"\x89PNG"),
+            ("Sheet as PDF", b"%PDF"),
+            ("Readings as CSV", b"strength,"),
+        ):
+            page.get_by_label("Save the sheet").click()
+            with page.expect_download() as saving:
+                page.get_by_role("menuitem", name=re.compile(f"^{title}")).click()
+            with tempfile.TemporaryDirectory() as folder:
+                file = Path(folder) / "saved"
+                saving.value.save_as(file)
+                self.assertTrue(file.read_bytes().startswith(begins), title)
+        # Settings pasted as text stand in the band.
+        page.evaluate(
+            """() => { const data = new DataTransfer();
+            data.setData("text/plain", '{"recipe": {"look": "oil", "strength": 0.37, "seed": 41}}');
+            document.body.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true })); }"""
+        )
+        expect(page.get_by_role("button", name="Look: Oil")).to_be_visible()
+        expect(page.locator('input[aria-label="Strength"]')).to_have_value("0.37")

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
+from scipy.spatial import cKDTree
 
 from warmtide.core.arrays import Byte, Float
 from warmtide.core.engine.noise import smooth_field
@@ -70,6 +71,84 @@ def outlined(picture: Byte) -> Byte:
     return np.repeat(_bytes(1 - np.clip(np.abs(lines) * 18, 0, 1))[..., None], 3, 2)
 
 
+def stroked(picture: Byte) -> Byte:
+    """Streaks along a smooth direction field, edges a little displaced: brush texture."""
+    unit = max(picture.shape[:2]) / 384
+    noise, turn = _field(picture, 2.5 * unit, 3), _field(picture, 90 * unit, 4) * 1.5
+    height, width = picture.shape[:2]
+    xs, ys = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
+    total = np.zeros((height, width), np.float32)
+    for i in range(-8, 9):
+        along = (xs + i * unit * np.cos(turn)).astype(np.float32), (ys + i * unit * np.sin(turn)).astype(np.float32)
+        total += cv2.remap(noise, *along, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+    shaken = _moved(picture, 1.2 * unit * _field(picture, 8 * unit, 5), 1.2 * unit * _field(picture, 8 * unit, 6))
+    return _bytes(_unit(shaken) + 0.12 * (total / total.std())[..., None])
+
+
+def tiled(picture: Byte) -> Byte:
+    """A mosaic of irregular cells with dark joints."""
+    unit = max(picture.shape[:2]) / 384
+    height, width = picture.shape[:2]
+    cell = 9 * unit
+    random = np.random.default_rng(7)
+    gy, gx = np.mgrid[cell / 2 : height : cell, cell / 2 : width : cell]
+    points = np.stack(
+        [gx + random.uniform(-0.35, 0.35, gx.shape) * cell, gy + random.uniform(-0.35, 0.35, gy.shape) * cell], -1
+    )
+    ys, xs = np.mgrid[:height, :width]
+    apart, index = cKDTree(points.reshape(-1, 2)).query(np.stack([xs, ys], -1).reshape(-1, 2), 2)
+    nearest, count = index[:, 0], points.shape[0] * points.shape[1]
+    size = np.bincount(nearest, minlength=count) + 1e-6
+    means = np.stack([np.bincount(nearest, _unit(picture)[..., k].ravel(), count) / size for k in range(3)], -1)
+    out = means[nearest].reshape(height, width, 3)
+    out[(apart[:, 1] - apart[:, 0]).reshape(height, width) < 1.6 * unit] = 0.15
+    return _bytes(cv2.GaussianBlur(out, (0, 0), 0.6 * unit))
+
+
+def neon_lines(picture: Byte) -> Byte:
+    """Glowing edges on a dark ground."""
+    unit = max(picture.shape[:2]) / 384
+    smooth = cv2.GaussianBlur(_unit(picture), (0, 0), 1.3 * unit)
+    rim = np.hypot(cv2.Sobel(smooth, -1, 1, 0), cv2.Sobel(smooth, -1, 0, 1)).sum(-1)
+    rim = np.clip(rim / np.percentile(rim, 97), 0, 1)
+    glow = cv2.GaussianBlur(rim, (0, 0), 0.8 * unit) + 0.5 * cv2.GaussianBlur(rim, (0, 0), 5 * unit)
+    return _bytes(0.08 + np.clip(glow, 0, 1)[..., None] * np.array([0.9, 0.5, 0.95]))
+
+
+def turned(degrees: float) -> Control:
+    """Every hue turned."""
+
+    def apply(picture: Byte) -> Byte:
+        hsv = cv2.cvtColor(picture, cv2.COLOR_RGB2HSV)
+        hsv[..., 0] = (hsv[..., 0].astype(int) + round(degrees / 2)) % 180
+        return cv2.cvtColor(hsv, cv2.COLOR_HSV2RGB)
+
+    return apply
+
+
+def wiped(picture: Byte, x: int, y: int, side: int) -> Byte:
+    """What stood in a square is replaced by its smooth surroundings."""
+    mask = np.zeros(picture.shape[:2], np.uint8)
+    mask[y : y + side, x : x + side] = 255
+    filled = cv2.inpaint(np.ascontiguousarray(picture), mask, 5, cv2.INPAINT_TELEA)
+    return cv2.GaussianBlur(filled, (0, 0), side / 8) * (mask > 0)[..., None] + picture * (mask == 0)[..., None]
+
+
+def melted(picture: Byte, x: float, y: float, width: float) -> Byte:
+    """A face (shares of the long side) whose masses stay and whose features run."""
+    side = max(picture.shape[:2])
+    left, top, wide = int((x - 0.5 * width) * side), int((y - 0.6 * width) * side), int(width * side)
+    rows, columns = slice(max(top, 0), top + int(1.2 * wide)), slice(max(left, 0), left + wide)
+    out = picture.copy()
+    face = np.ascontiguousarray(out[rows, columns])
+    soft = cv2.GaussianBlur(face, (0, 0), wide * 0.12)
+    run = _moved(soft, wide * 0.06 * _field(soft, wide * 0.4, 8), wide * 0.06 * _field(soft, wide * 0.4, 9))
+    ys, xs = np.mgrid[-1 : 1 : run.shape[0] * 1j, -1 : 1 : run.shape[1] * 1j]
+    share = np.clip(3 * (1.2 - np.hypot(xs, ys)), 0, 1)[..., None]
+    out[rows, columns] = (face + share * (run.astype(float) - face)).astype(np.uint8)
+    return out
+
+
 def mirrored(picture: Byte) -> Byte:
     return np.ascontiguousarray(picture[:, ::-1])
 
@@ -112,10 +191,47 @@ def blank(picture: Byte) -> Byte:
     return np.full_like(picture, 128)
 
 
+def badge(seed: int, side: int = 384) -> Byte:
+    """A made-up badge on a pale ground: one of four silhouettes, three to six plain figures in it."""
+    random = np.random.default_rng(seed)
+    large = side * 3
+    picture = np.full((large, large, 3), (244, 240, 232), np.uint8)
+    middle, reach = large // 2, int(large * 0.42)
+
+    def colour() -> tuple[int, ...]:
+        return tuple(int(v) for v in random.integers(20, 235, 3))
+
+    if seed % 4 == 0:
+        cv2.circle(picture, (middle, middle), reach, colour(), -1)
+    elif seed % 4 == 1:
+        angles = np.linspace(0, 2 * np.pi, int(random.integers(5, 9)), endpoint=False) + random.uniform(0, 1)
+        points = np.stack([middle + reach * np.cos(angles), middle + reach * np.sin(angles)], 1)
+        cv2.fillPoly(picture, [points.astype(np.int32)], colour())
+    elif seed % 4 == 2:
+        cv2.rectangle(
+            picture, (middle - reach, middle - reach * 3 // 4), (middle + reach, middle + reach * 3 // 4), colour(), -1
+        )
+    else:
+        shield = [[-1, -0.9], [1, -0.9], [1, 0.15], [0, 1], [-1, 0.15]]
+        cv2.fillPoly(picture, [(middle + reach * np.array(shield)).astype(np.int32)], colour())
+    for _ in range(int(random.integers(3, 7))):
+        x, y = (int(v) for v in random.integers(int(large * 0.28), int(large * 0.72), 2))
+        size, figure = int(random.uniform(0.05, 0.16) * large), random.integers(0, 3)
+        if figure == 0:
+            cv2.circle(picture, (x, y), size, colour(), -1)
+        elif figure == 1:
+            cv2.fillPoly(picture, [np.array([[x, y - size], [x + size, y + size], [x - size, y + size]])], colour())
+        else:
+            cv2.rectangle(picture, (x - size, y - size // 2), (x + size, y + size // 2), colour(), -1)
+    return cv2.resize(picture, (side, side), interpolation=cv2.INTER_AREA)
+
+
 KEEP: dict[str, Control] = {
     "grey": grey, "inverted": inverted, "posterised": posterised, "blurred": blurred, "hatched": hatched,
-    "on paper": on_paper,
+    "on paper": on_paper, "stroked": stroked, "tiled": tiled, "hue turned": turned(60),
 }  # fmt: skip
+# Nothing but lines is left: kept, but the eye has to work for it.
+LINES: dict[str, Control] = {"outlined": outlined, "neon lines": neon_lines}
 LOSE: dict[str, Control] = {
     "mirrored": mirrored, "upside down": upside_down, "shifted 12 %": shifted(0.12), "bent 16 %": bent(0.16),
     "scrambled": scrambled, "noise": noise, "blank": blank,

@@ -15,13 +15,14 @@ from hypothesis import strategies as st
 from scipy.stats import spearmanr
 
 from tests.pictures import disc_on_ground, harbour
+from warmtide.core.arrays import Byte
 from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.samplers import TITLES
 from warmtide.core.errors import BadInput, Cancelled
 from warmtide.core.looks.registry import look_named, looks
-from warmtide.core.readings.measure import measure
+from warmtide.core.readings.measure import SourceReading, read
 from warmtide.core.recipe import Holds, Recipe
 
 LOOKS = sorted(looks())
@@ -37,6 +38,11 @@ def difference(a, b) -> float:  # type: ignore[no-untyped-def]
     return float(np.abs(a.astype(float) - b.astype(float)).mean() / 255)
 
 
+def composition(source: Byte, take: Byte) -> float:
+    """Composition kept; no face is looked for."""
+    return float(read(SourceReading(source, ()), take).figures["composition"])
+
+
 STRENGTHS = [round(0.1 * k, 1) for k in range(11)]
 
 
@@ -44,12 +50,12 @@ def strength_series(job: tuple[str, float, float]) -> tuple[list[float], list[fl
     """Composition kept and distance from the source at every strength, means over seeds, since one seed may hit
     an edge by luck."""
     look, hold, colours = job
-    source = harbour(144, 216)
+    source, seeds = harbour(120, 180), (1, 2)
     holds = {"lines": hold, "shapes": hold, "colours": colours}
     kept, away = [], []
     for strength in STRENGTHS:
-        takes = [taken(source, look=look, strength=strength, seed=seed, holds=holds) for seed in (1, 2, 3)]
-        kept.append(float(np.mean([measure(source, take)["composition"] for take in takes])))
+        takes = [taken(source, look=look, strength=strength, seed=seed, holds=holds, steps=12) for seed in seeds]
+        kept.append(float(np.mean([composition(source, take) for take in takes])))
         away.append(float(np.mean([difference(source, take) for take in takes])))
     return kept, away
 
@@ -78,7 +84,7 @@ class Strength(unittest.TestCase):
                     self.assertTrue(all(b < a + 1.5 for a, b in pairwise(kept)), kept)
                     # How far pixels are from the source levels off once nothing of it is left.
                     self.assertTrue(all(b > a - 0.003 for a, b in pairwise(away[:7])), away)
-                    self.assertGreater(min(away[7:]), 0.8 * away[6], away)
+                    self.assertGreater(min(away[7:]), 0.7 * away[6], away)
                     most = 0.35 if not hold else 0.28 if look == "line-art" else 0.15
                     whole = 100.0 if hold else kept[0] - kept[-1]
                     self.assertLess(float(-np.diff(kept).min()) / whole, most, kept)
@@ -87,13 +93,13 @@ class Strength(unittest.TestCase):
         source = harbour(144, 216)
         for look in LOOKS:
             kept = [
-                measure(
+                composition(
                     source,
                     taken(source, look=look, strength=1, seed=seed, holds={"lines": 0, "shapes": 0, "colours": 0}),
-                )["composition"]
+                )
                 for seed in (1, 2, 3)
             ]
-            self.assertLess(np.mean(kept), 20, (look, kept))
+            self.assertLess(np.mean(kept), 25, (look, kept))
 
 
 class Repeatable(unittest.TestCase):
@@ -103,16 +109,15 @@ class Repeatable(unittest.TestCase):
         program = (
             "import hashlib, sys; from tests.pictures import harbour; from warmtide.core.engine.restyle import restyle;"
             "from warmtide.core.recipe import Recipe;"
-            "print(hashlib.sha256(restyle(harbour(), Recipe(look=sys.argv[1], seed=5, strength=.8, sampler=sys.argv[2])).tobytes()).hexdigest())"
+            "[print(hashlib.sha256(restyle(harbour(), Recipe(look=l, seed=5, strength=.8, sampler=s)).tobytes()).hexdigest())"
+            " for l, s in (pair.split('/') for pair in sys.argv[1:])]"
         )
-        for look, sampler in zip(LOOKS, itertools.cycle(TITLES), strict=False):
-            here = hashlib.sha256(
-                taken(harbour(), look=look, seed=5, strength=0.8, sampler=sampler).tobytes()
-            ).hexdigest()
-            there = subprocess.run(
-                [sys.executable, "-c", program, look, sampler], capture_output=True, text=True, check=True
-            )
-            self.assertEqual(here, there.stdout.strip(), look)
+        pairs = list(zip(LOOKS, itertools.cycle(TITLES), strict=False))
+        arguments = [f"{look}/{sampler}" for look, sampler in pairs]
+        there = subprocess.run([sys.executable, "-c", program, *arguments], capture_output=True, text=True, check=True)
+        for (look, sampler), found in zip(pairs, there.stdout.split(), strict=True):
+            here = taken(harbour(), look=look, seed=5, strength=0.8, sampler=sampler)
+            self.assertEqual(hashlib.sha256(here.tobytes()).hexdigest(), found, look)
 
     def test_the_cache_changes_nothing(self) -> None:
         source = harbour()
@@ -158,7 +163,7 @@ class Steps(unittest.TestCase):
                 few, many = (taken(source, look=look, steps=s, sampler=sampler) for s in (18, 22))
                 other = taken(source, look=look, steps=18, sampler=sampler, seed=99)
                 self.assertLess(difference(few, many), max(0.04, difference(few, other)), (look, sampler))
-                self.assertGreater(measure(few, many)["composition"], 60, (look, sampler))
+                self.assertGreater(composition(few, many), 60, (look, sampler))
 
     def test_cancel_between_steps(self) -> None:
         def stop(done: int, _steps: int) -> None:
@@ -185,9 +190,9 @@ class HoldsAndGrounds(unittest.TestCase):
         kept = [
             np.mean(
                 [
-                    measure(source, taken(source, strength=0.9, seed=s, holds={"lines": h, "shapes": h, "colours": 0}))[
-                        "composition"
-                    ]
+                    composition(
+                        source, taken(source, strength=0.9, seed=s, holds={"lines": h, "shapes": h, "colours": 0})
+                    )
                     for s in (1, 2, 3)
                 ]
             )
@@ -268,7 +273,7 @@ class Sizes(unittest.TestCase):
         for scale in (1, 2):
             source = harbour(128 * scale, 192 * scale)
             takes = [taken(source, strength=0.75, seed=seed) for seed in (1, 2)]
-            kept.append(np.mean([measure(source, take)["composition"] for take in takes]))
+            kept.append(np.mean([composition(source, take) for take in takes]))
         self.assertLess(abs(kept[0] - kept[1]), 12, kept)
 
     def test_a_small_take_predicts_the_large_one(self) -> None:

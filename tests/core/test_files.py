@@ -130,6 +130,12 @@ class Converted(unittest.TestCase):
         self.assertEqual(picture.rgba[500, 500].tolist(), [0xCC, 0, 0, 255])
         self.assertEqual(int(picture.rgba[500, 1500, 3]), 0)
         self.assertTrue(picture.has_alpha)
+        # Drawn as large as it is asked for, so that a crop of it is sharp; it counts as the same size.
+        for side in (256, 5000):
+            drawn = decode(data, side)
+            self.assertEqual((drawn.rgba.shape[:2], drawn.whole), ((side // 2, side), (1024, 2048)))
+        edge = decode(data, 5000).rgba[1200, :, 3]
+        self.assertLess(int(((edge > 5) & (edge < 250)).sum()), 3)
 
 
 class Written(unittest.TestCase):

@@ -22,7 +22,17 @@ from warmtide.core.engine.variant import variant_of, varied
 from warmtide.core.errors import BadInput
 from warmtide.core.framing import Framing, frame, framed_shape
 from warmtide.core.recipe import Holds, Recipe, recipe_from, take_key
-from warmtide.core.sweep import Span, evenly, expand, expected_seconds, parse_values
+from warmtide.core.sweep import (
+    Span,
+    coarse_first,
+    combinations,
+    evenly,
+    expand,
+    expected_scene_seconds,
+    expected_seconds,
+    parse_values,
+    scene_of_take,
+)
 
 
 class Recipes(unittest.TestCase):
@@ -73,6 +83,29 @@ class Sweeps(unittest.TestCase):
         self.assertEqual([r.holds.lines for r in recipes], [0, 1])
         self.assertEqual([r.holds.shapes for r in recipes], [0.7, 0.7])
 
+    def test_the_whole_range_is_filled_first_then_between(self) -> None:
+        strengths = Span(control="strength", values=tuple(k / 8 for k in range(9)))
+        self.assertEqual(coarse_first([strengths]), [0, 4, 8, 2, 6, 1, 3, 5, 7])
+        both = [Span(control="look", values=("oil", "ink-comic")), strengths]
+        self.assertEqual(coarse_first(both)[:6], [0, 4, 8, 9, 13, 17])
+        self.assertEqual(coarse_first([]), [0])
+
+    @given(st.lists(st.integers(1, 7), min_size=1, max_size=3))
+    def test_every_take_of_a_sweep_is_filled_once(self, counts: list[int]) -> None:
+        names = ("seed", "guidance", "steps")
+        spans = [Span(control=names[k], values=tuple(range(1, n + 1))) for k, n in enumerate(counts)]
+        order = coarse_first(spans)
+        self.assertEqual(sorted(order), list(range(len(combinations(spans)))))
+        corners = {p for p in range(len(order)) if p in (0, len(order) - 1)}
+        self.assertLessEqual(corners, set(order[: 3 ** len(counts)]))
+
+    def test_sizes_are_whole_numbers_and_besides_what_is_allowed_nothing_is(self) -> None:
+        self.assertEqual([r.size for r in expand(Recipe(), [Span(control="size", values=(256.0, 512))])], [256, 512])
+        here = [Span(control="source", values=("a", "b"))]
+        self.assertEqual(combinations(here, ("source",)), [{"source": "a"}, {"source": "b"}])
+        with self.assertRaisesRegex(BadInput, "can't be swept"):
+            expand(Recipe(), here)
+
     def test_refusals(self) -> None:
         for spans, words in (
             ([Span(control="seed", values=tuple(range(401)))], "401 takes; at most 400"),
@@ -113,6 +146,27 @@ class Sweeps(unittest.TestCase):
         self.assertAlmostEqual(
             expected_seconds(Recipe(), 682, 1024) / expected_seconds(Recipe(), 341, 512), 4, delta=0.1
         )
+        # Faces are painted again where a look paints portraits.
+        for look, more in (("soft-toon", True), ("mosaic", False)):
+            alone, people = (expected_seconds(Recipe(look=look), 341, 512, there) for there in (False, True))
+            self.assertEqual(people > alone, more)
+
+    def test_a_scene_is_told_from_others_by_what_it_is_drawn_from(self) -> None:
+        lake = Recipe(prompt="lake, dusk")
+        self.assertIsNone(scene_of_take(Recipe(prompt="dusk")))
+        for none in ({"strength": 0}, {"guidance": 1}):
+            self.assertIsNone(scene_of_take(lake.changed(**none)))
+        for same in (
+            {"strength": 0.9},
+            {"look": "oil"},
+            {"guidance": 9},
+            {"prompt": "dusk over a lake, loose strokes"},
+        ):
+            self.assertEqual(scene_of_take(lake.changed(**same)), scene_of_take(lake), same)
+        for other in ({"seed": 8}, {"prompt": "lake"}, {"size": 768}, {"quality": "draft"}):
+            self.assertNotEqual(scene_of_take(lake.changed(**other)), scene_of_take(lake), other)
+        seconds = [expected_scene_seconds(lake, *shape) for shape in ((171, 256), (341, 512), (682, 1024))]
+        self.assertEqual(seconds, sorted(seconds))
 
 
 class Schedule(unittest.TestCase):
@@ -220,6 +274,15 @@ class Arrays(unittest.TestCase):
             cache.get(key, lambda key=key: made.append(key) or np.zeros(100, np.float32))  # type: ignore[misc]
         self.assertEqual(made, [1, 2, 3, 2])
         self.assertLessEqual(cache.held, 1000)
+
+    def test_the_cache_gives_large_values_up_first(self) -> None:
+        cache = SharedCache(limit=2_500_000)
+        made = []
+        for key in ("faces", 1, 2, 3, "faces", 3):
+            size = 10 if key == "faces" else 250_000
+            cache.get(key, lambda key=key, size=size: made.append(key) or np.zeros(size, np.float32))  # type: ignore[misc]
+        self.assertEqual(made, ["faces", 1, 2, 3])
+        self.assertLessEqual(cache.held, 2_500_000)
 
 
 class Frames(unittest.TestCase):

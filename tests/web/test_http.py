@@ -11,7 +11,7 @@ import httpx
 from PIL import Image
 
 from tests.pictures import as_file, harbour
-from tests.stack import shared_stack
+from tests.stack import PATIENCE, shared_stack
 from warmtide.core.image import recipe_inside
 from warmtide.core.looks.registry import looks as registered
 
@@ -33,15 +33,8 @@ class Http(unittest.TestCase):
         stretched = [{"control": control, "values": values} for control, values in spans.items()]
         return {"source_id": study["sources"][0]["id"], "recipe": {**SMALL, **recipe}, "spans": stretched}
 
-    def finished(self, study: dict[str, Any], sweep: str, seconds: float = 30) -> dict[str, Any]:
-        deadline = time.monotonic() + seconds
-        while time.monotonic() < deadline:
-            found = next(s for s in self.http.get(f"/studies/{study['id']}").json()["sweeps"] if s["id"] == sweep)
-            if all(t["state"] in ("done", "failed", "stopped") for t in found["takes"]):
-                result: dict[str, Any] = found
-                return result
-            time.sleep(0.1)
-        self.fail("the sweep did not finish")
+    def finished(self, study: dict[str, Any], sweep: str) -> dict[str, Any]:
+        return self.stack.settled(study["id"], sweep)
 
     def test_from_a_file_to_a_saved_take(self) -> None:
         study = self.begin(seed=21, name="my_first-photo.png")
@@ -66,6 +59,13 @@ class Http(unittest.TestCase):
         self.assertEqual(Image.open(io.BytesIO(preview.content)).format, "WEBP")
         source = self.http.get(f"/sources/{study['sources'][0]['id']}/image?size=64")
         self.assertEqual(Image.open(io.BytesIO(source.content)).size, (64, 43))
+        self.assertNotIn("map", take["readings"])
+        heat = Image.open(io.BytesIO(self.http.get(f"/takes/{take['id']}/heat").content))
+        self.assertEqual((heat.size, heat.mode), ((64, 43), "RGBA"))
+        self.assertEqual(
+            self.http.get(f"/sweeps/{sweep['id']}/tips").json(),
+            [{"values": {}, "strengths": 2, "tip": None, "place": None}],
+        )
         card = next(c for c in self.http.get("/studies").json() if c["id"] == study["id"])
         self.assertEqual((card["best_take"], card["takes"], card["kept"]), (take["id"], 2, 1))
         self.assertEqual(self.http.post("/plans", json=request).json()["existing"], 2)
@@ -112,7 +112,7 @@ class Http(unittest.TestCase):
 
         def listen() -> None:
             with httpx.stream(
-                "GET", f"{self.stack.url}/api/studies/{study['id']}/events", timeout=30, trust_env=False
+                "GET", f"{self.stack.url}/api/studies/{study['id']}/events", timeout=PATIENCE, trust_env=False
             ) as stream:
                 kind = ""
                 for line in stream.iter_lines():
@@ -142,7 +142,7 @@ class Http(unittest.TestCase):
         sweep = self.http.post("/sweeps", json=request).json()
         time.sleep(0.5)
         self.http.post(f"/sweeps/{sweep['id']}/stop")
-        done = self.finished(study, sweep["id"], 10)
+        done = self.finished(study, sweep["id"])
         states = [t["state"] for t in done["takes"]]
         self.assertIn("stopped", states)
         self.assertTrue(set(states) <= {"done", "stopped"})
@@ -175,9 +175,70 @@ class Http(unittest.TestCase):
         self.assertEqual(self.http.delete(f"/studies/{study['id']}").status_code, 204)
         self.assertEqual(self.http.get(f"/studies/{study['id']}").status_code, 404)
 
+    def test_what_is_deleted_can_be_taken_back(self) -> None:
+        study = self.begin(seed=51)
+        sweep = self.http.post("/sweeps", json=self.request(study, {}, strength=[0.3, 0.6])).json()
+        self.finished(study, sweep["id"])
+        self.assertEqual(self.http.delete(f"/sweeps/{sweep['id']}").status_code, 204)
+        self.assertEqual(self.http.get(f"/studies/{study['id']}").json()["sweeps"], [])
+        back = self.http.post(f"/sweeps/{sweep['id']}/restore").json()
+        self.assertEqual([t["state"] for t in back["takes"]], ["done", "done"])
+        self.assertEqual(len(self.http.get(f"/studies/{study['id']}").json()["sweeps"]), 1)
+        self.http.delete(f"/studies/{study['id']}")
+        self.assertNotIn(study["id"], [card["id"] for card in self.http.get("/studies").json()])
+        self.assertEqual(self.http.post(f"/studies/{study['id']}/restore").json()["name"], study["name"])
+        self.assertIn(study["id"], [card["id"] for card in self.http.get("/studies").json()])
+
+    def test_the_line_up_is_read_ordered_paused_and_stopped(self) -> None:
+        study = self.begin(seed=52)
+        slow = {"size": 512, "steps": 60}
+        first, second = (
+            self.http.post("/sweeps", json=self.request(study, slow, seed=seeds)).json()["id"]
+            for seeds in ([1, 2, 3, 4, 5, 6], [11, 12])
+        )
+
+        def listed() -> list[dict[str, Any]]:
+            queue: list[dict[str, Any]] = self.http.get("/queue").json()
+            return [q for q in queue if q["study_id"] == study["id"]]
+
+        self.assertEqual([q["id"] for q in listed()], [first, second])
+        self.assertEqual((listed()[0]["study"], listed()[0]["total"]), (study["name"], 6))
+        changed = self.http.patch("/queue", json={"order": [second], "paused": [first]}).json()
+        mine = [q for q in changed if q["study_id"] == study["id"]]
+        self.assertEqual([(q["id"], q["paused"]) for q in mine], [(second, False), (first, True)])
+        self.assertEqual(self.http.patch("/queue", json={"orders": []}).status_code, 422)
+        self.http.delete("/queue")
+        self.assertEqual(listed(), [])
+        states = {t["state"] for t in self.finished(study, first)["takes"]}
+        self.assertIn("stopped", states)
+
+    def test_drafts_are_finished_in_full_on_one_sheet(self) -> None:
+        study = self.begin(seed=54)
+        request = self.request(study, {"size": 512, "quality": "draft"}, strength=[0.3, 0.6, 0.8])
+        drafts = self.finished(study, self.http.post("/sweeps", json=request).json()["id"])["takes"]
+        self.assertEqual({t["width"] for t in drafts}, {256})
+        chosen = [drafts[2]["id"], drafts[0]["id"]]
+        full = self.http.post("/sweeps/finish", json={"takes": chosen}).json()
+        self.assertEqual([t["recipe"]["strength"] for t in full["takes"]], [0.8, 0.3])
+        done = self.finished(study, full["id"])["takes"]
+        self.assertEqual([(t["state"], t["width"], t["recipe"]["quality"]) for t in done], [("done", 512, "full")] * 2)
+        again = self.http.post("/sweeps/finish", json={"takes": [t["id"] for t in done]})
+        self.assertEqual((again.status_code, again.json()["message"][:28]), (422, "None of these takes is a dra"))
+
+    def test_thumbs_are_small(self) -> None:
+        study = self.begin(seed=53)
+        sweep = self.http.post("/sweeps", json=self.request(study, {"size": 256})).json()
+        take = self.finished(study, sweep["id"])["takes"][0]
+        answer = self.http.get(f"/thumbs/{take['thumb']}")
+        self.assertEqual(max(Image.open(io.BytesIO(answer.content)).size), 200)
+        for wrong in ("0" * 64, "..%2f..%2fetc", "abc"):
+            self.assertEqual(self.http.get(f"/thumbs/{wrong}").status_code, 404)
+
     def test_choices_health_and_metrics(self) -> None:
         choices = self.http.get("/choices").json()
-        self.assertEqual({look["name"] for look in choices["looks"]}, set(registered()))
+        self.assertEqual(
+            {look["name"] for look in choices["looks"] if look["category"] != "learned"}, set(registered())
+        )
         self.assertEqual(choices["takes_limit"], 400)
         self.assertEqual(self.http.get("/health").json()["workers"], 2)
         self.assertIn("warmtide_requests_total", self.http.get("/metrics").text)

@@ -6,17 +6,15 @@ was brought in. Everything else (CMYK, 16 bit, ICC profiles, EXIF turns) is conv
 
 import io
 import json
-import re
-import subprocess
-import sys
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from PIL import Image, ImageCms, ImageOps, PngImagePlugin, UnidentifiedImageError
+from PIL import ExifTags, Image, ImageCms, ImageOps, PngImagePlugin, UnidentifiedImageError
 
 from .arrays import Byte
 from .errors import BadInput
+from .svg import drawn_svg, looks_like_svg
 
 FILE_LIMIT = 64 * 1024 * 1024
 SIDE_LIMIT = 16384
@@ -25,7 +23,6 @@ SIDE_LEAST = 8
 RECIPE_KEYWORD = "warmtide:recipe"
 _FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "AVIF", "GIF", "BMP")
 _ACCEPTED = "use PNG, JPEG, WebP, TIFF, AVIF or SVG"
-_SVG_SIDE = 2048
 # Our own size checks say what is wrong in one sentence; the library's would be a warning or a trace.
 Image.MAX_IMAGE_PIXELS = None
 
@@ -37,28 +34,41 @@ class Picture:
     Attributes
     ----------
     rgba : (h, w, 4) uint8 sRGB, straight alpha. format : the file's. notes : what was converted, in words.
+    whole : height and width of the picture in the file; larger than `rgba` where less was asked for.
     """
 
     rgba: Byte
     format: str
     notes: tuple[str, ...] = ()
+    whole: tuple[int, int] = (0, 0)
+
+    def __post_init__(self) -> None:
+        if self.whole == (0, 0):
+            object.__setattr__(self, "whole", self.rgba.shape[:2])
 
     @property
     def has_alpha(self) -> bool:
         return bool((self.rgba[..., 3] < 255).any())
 
 
-def decode(data: bytes) -> Picture:
+def decode(data: bytes, side: int | None = None) -> Picture:
     """Decode a picture file, or raise `BadInput` with one sentence.
 
     Files over 64 MB, over 16,384 px a side or 100 megapixels are refused before their pixels are read.
+
+    Parameters
+    ----------
+    side : the long side that is enough. A large JPEG is then read at a half, a quarter or an eighth, still with at
+        least that many pixels (24 megapixels in .15 s instead of .6), and an SVG is drawn at it; other files are read
+        whole. None for all of it.
     """
     if not data:
         raise BadInput("The file is empty; choose a picture file.")
     if len(data) > FILE_LIMIT:
         raise BadInput(f"The file has {len(data) / 1e6:.0f} MB; at most {FILE_LIMIT // 1024**2} MB can be brought in.")
-    if _looks_like_svg(data):
-        return _decode_svg(data)
+    if looks_like_svg(data):
+        rgba, whole = drawn_svg(data, side)
+        return Picture(rgba, "SVG", ("Drawn as large as each take needs it.",), whole)
     try:
         image = Image.open(io.BytesIO(data), formats=_FORMATS)
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError):
@@ -72,23 +82,27 @@ def decode(data: bytes) -> Picture:
     if min(width, height) < SIDE_LEAST:
         raise BadInput(f"The picture has only {width} x {height} pixels; at least {SIDE_LEAST} a side are needed.")
     try:
+        if side is not None and image.format == "JPEG":
+            image.draft(image.mode, tuple(max(round(v * side / max(width, height)), 1) for v in (width, height)))  # type: ignore[arg-type]
         image.load()
-        return _converted(image)
+        return _converted(image, (width, height))
     except (OSError, ValueError, SyntaxError, EOFError, MemoryError, Image.DecompressionBombError):
         raise BadInput("The picture file is damaged or cut short; save it again and bring it in.") from None
 
 
-def _converted(image: Image.Image) -> Picture:
+def _converted(image: Image.Image, whole: tuple[int, int]) -> Picture:
     notes = []
     frames = getattr(image, "n_frames", 1)
     if frames > 1:
         notes.append(f"The first of {frames} frames is used.")
     format_name = image.format or ""
     profile = image.info.get("icc_profile")
-    turned = ImageOps.exif_transpose(image)
-    if turned.size != image.size or turned.tobytes()[:64] != image.tobytes()[:64]:
+    turn = image.getexif().get(ExifTags.Base.Orientation, 1)
+    if turn in range(2, 9):
+        image = ImageOps.exif_transpose(image)
         notes.append("Turned as the camera noted.")
-    image = turned
+        if turn >= 5:
+            whole = (whole[1], whole[0])
     if image.mode in ("I;16", "I;16B", "I;16L", "I", "F"):
         image = _eight_bit(image)
         notes.append("Reduced from 16 to 8 bits a channel.")
@@ -102,8 +116,10 @@ def _converted(image: Image.Image) -> Picture:
             notes.append("Converted from its colour profile to sRGB.")
     if image.mode == "CMYK":
         notes.append("Converted from CMYK to sRGB.")
-    rgba = np.dstack([np.asarray(image.convert("RGB")), np.asarray(alpha) if alpha else np.full(image.size[::-1], 255)])
-    return Picture(np.ascontiguousarray(rgba.astype(np.uint8)), format_name, tuple(notes))
+    rgba = np.array(image.convert("RGB").convert("RGBA"))
+    if alpha:
+        rgba[..., 3] = np.asarray(alpha)
+    return Picture(rgba, format_name, tuple(notes), (whole[1], whole[0]))
 
 
 def _eight_bit(image: Image.Image) -> Image.Image:
@@ -119,63 +135,6 @@ def _to_srgb(image: Image.Image, profile: bytes) -> Image.Image | None:
         return ImageCms.profileToProfile(base, given, ImageCms.createProfile("sRGB"), outputMode="RGB")
     except (ImageCms.PyCMSError, OSError, ValueError, TypeError):
         return None
-
-
-def _looks_like_svg(data: bytes) -> bool:
-    head = data[:4096].lstrip(b"\xef\xbb\xbf \t\r\n")
-    return head.startswith(b"<") and b"<svg" in data[:65536]
-
-
-_RENDER = """
-import sys, resvg_py
-width, height = int(sys.argv[1]), int(sys.argv[2])
-text = sys.stdin.buffer.read().decode('utf-8')
-out = resvg_py.svg_to_bytes(svg_string=text, width=width, height=height, skip_system_fonts=True)
-sys.stdout.buffer.write(bytes(out))
-"""
-
-
-def _decode_svg(data: bytes) -> Picture:
-    """Render in a process of its own: the renderer may abort, hang or read local files named by an href."""
-    try:
-        text = data.decode("utf-8")
-    except UnicodeDecodeError:
-        raise BadInput("The SVG is not UTF-8 text; save it again as plain SVG.") from None
-    if re.search(r"<!(DOCTYPE|ENTITY)[^>]*\[", text) or "<!ENTITY" in text:
-        raise BadInput("The SVG declares entities, which are not read; save it as plain SVG.")
-    for link in re.findall(r"href\s*=\s*[\"']\s*([^\"']*)", text):
-        if not link.startswith(("#", "data:image/")):
-            raise BadInput("The SVG refers to another file; embed its pictures and bring it in again.")
-    width, height = _svg_size(text)
-    try:
-        run = subprocess.run(
-            [sys.executable, "-c", _RENDER, str(width), str(height)],
-            input=data, capture_output=True, timeout=20, check=False,
-        )  # fmt: skip
-    except subprocess.TimeoutExpired:
-        raise BadInput("The SVG takes too long to draw; simplify it or save it as PNG.") from None
-    if run.returncode or not run.stdout:
-        raise BadInput("The SVG could not be drawn; check it in a drawing program or save it as PNG.")
-    image = Image.open(io.BytesIO(run.stdout), formats=("PNG",)).convert("RGBA")
-    return Picture(np.asarray(image).copy(), "SVG", (f"Drawn at {image.width} x {image.height} pixels.",))
-
-
-def _svg_size(text: str) -> tuple[int, int]:
-    head = re.search(r"<svg\b[^>]*>", text, re.S)
-    tag = head.group(0) if head else ""
-    box = re.search(r"viewBox\s*=\s*[\"']\s*[-\d.e]+[\s,]+[-\d.e]+[\s,]+([\d.e]+)[\s,]+([\d.e]+)", tag)
-    plain = [re.search(rf"\s{name}\s*=\s*[\"']\s*([\d.]+)", tag) for name in ("width", "height")]
-    try:
-        if box:
-            width, height = float(box.group(1)), float(box.group(2))
-        elif plain[0] and plain[1]:
-            width, height = float(plain[0].group(1)), float(plain[1].group(1))
-        else:
-            width, height = 1.0, 1.0
-        scale = _SVG_SIDE / max(width, height)
-        return max(SIDE_LEAST, round(width * scale)), max(SIDE_LEAST, round(height * scale))
-    except (ValueError, ZeroDivisionError, OverflowError):
-        raise BadInput("The SVG has no usable size; give it a viewBox.") from None
 
 
 def png(picture: Byte, recipe: dict[str, Any] | None = None) -> bytes:
@@ -204,5 +163,5 @@ def webp(picture: Byte, side: int, quality: int = 86) -> bytes:
     image = Image.fromarray(picture)
     image.thumbnail((side, side), Image.Resampling.LANCZOS)
     out = io.BytesIO()
-    image.save(out, "WEBP", quality=quality, method=1)
+    image.save(out, "WEBP", quality=quality, method=0)
     return out.getvalue()

@@ -2,31 +2,57 @@
 
 import time
 from dataclasses import dataclass
-from typing import Any
 
 from .arrays import Byte
 from .engine.cache import SharedCache
-from .engine.restyle import Progress, restyle
+from .engine.draft import drafted
+from .engine.guides import NO_GUIDES, Guides
+from .engine.restyle import Progress, faces_of, painted_whole, restyle
 from .engine.source import pixel_key
-from .readings.measure import measure
+from .engine.staging import staged
+from .looks.base import Look
+from .looks.mixed import look_for
+from .readings.look import at_reading_size
+from .readings.measure import FullRendering, Reading, SourceReading, full_rendering, read
 from .recipe import Recipe, take_key
 
 
 @dataclass(frozen=True)
 class Rendered:
-    """A take with its key, readings and the seconds that rendering took."""
+    """A take with its key, its reading and the seconds that both took."""
 
     picture: Byte
     key: str
     seconds: float
-    readings: dict[str, Any]
+    reading: Reading
+
+
+def _full(source: Byte, look: Look, cache: SharedCache) -> FullRendering:
+    small = at_reading_size(source)
+    return cache.get(("full", pixel_key(small), look.name), lambda: full_rendering(painted_whole(small, look)))
+
+
+def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Reading:
+    """Read a take against the framed source that it was made from; what belongs to the source is kept in `cache`."""
+    seen, _ = drafted(source, recipe.quality)
+    # With a scene behind it or things brought in, it is that whole picture that must stay.
+    seen = staged(seen, recipe, cache, guides.at(*seen.shape[:2]))
+    faces = faces_of(source, guides, cache)
+    known = cache.get(("reading", pixel_key(seen), faces), lambda: SourceReading(seen, faces))
+    return read(known, take, _full(seen, look_for(recipe.look, recipe.second_look, recipe.second_share), cache))
 
 
 def render(
-    source: Byte, recipe: Recipe, progress: Progress | None = None, cache: SharedCache | None = None
+    source: Byte,
+    recipe: Recipe,
+    progress: Progress | None = None,
+    cache: SharedCache | None = None,
+    guides: Guides = NO_GUIDES,
 ) -> Rendered:
     """Restyle a framed source (h, w, 3) and read the result."""
+    cache = cache if cache is not None else SharedCache()
     began = time.perf_counter()
-    picture = restyle(source, recipe, progress, cache)
+    picture = restyle(source, recipe, progress, cache, guides)
+    reading = read_take(source, picture, recipe, cache, guides)
     seconds = time.perf_counter() - began
-    return Rendered(picture, take_key(pixel_key(source), recipe), round(seconds, 3), measure(source, picture))
+    return Rendered(picture, take_key(pixel_key(source), recipe, guides.key), round(seconds, 3), reading)

@@ -2,15 +2,17 @@
 
 import hashlib
 import json
-from typing import Any, Self
+from typing import Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
+from .engine.draft import DRAFT_STEPS
 from .engine.samplers import TITLES
+from .engine.schedule import steps_run
 from .errors import BadInput
 from .words.understanding import understand
 
-ENGINE_VERSION = "2"
+ENGINE_VERSION = "5"
 SIZES = (64, 2048)
 
 _RIGHT = {
@@ -20,10 +22,17 @@ _RIGHT = {
     "steps": "Steps go from 1 to 150",
     "size": "Size is the long side in pixels, from 64 to 2048",
     "look_weight": "A look's weight goes from 0 to 1.5",
+    "second_share": "The second look's share goes from 0 to 1",
     "lines": "The hold on lines goes from 0 to 1",
     "shapes": "The hold on shapes goes from 0 to 1",
     "colours": "The hold on colours goes from 0 to 1",
     "faces": "The hold on faces goes from 0 to 1",
+    "depth": "The hold on depth goes from 0 to 1",
+    "x": "A placement's x goes from -0.5 to 1.5",
+    "y": "A placement's y goes from 0 to 1.5",
+    "tall": "A placement's height goes from 0.05 to 2 pictures",
+    "stance": "A stance is auto, stands, floats or hangs",
+    "quality": "Quality is full, draft or glimpse",
     "prompt": "A prompt has at most 2000 characters",
     "avoid": "An avoid list has at most 2000 characters",
 }
@@ -38,6 +47,20 @@ class Holds(BaseModel):
     shapes: float = Field(0.7, ge=0, le=1)
     colours: float = Field(0.3, ge=0, le=1)
     faces: float = Field(0.85, ge=0, le=1)
+    depth: float = Field(0.0, ge=0, le=1)
+
+
+class Placement(BaseModel):
+    """Where a cut-out is put before the scene that the prompt names."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    x: float = Field(0.5, ge=-0.5, le=1.5, description="its middle, 0 (left) to 1 (right)")
+    y: float = Field(0.9, ge=0, le=1.5, description="its lower edge, 0 (top) to 1 (bottom)")
+    tall: float = Field(0.5, ge=0.05, le=2, description="its height, as a share of the picture's")
+    stance: Literal["auto", "stands", "floats", "hangs"] = Field(
+        "auto", description="on the ground, in the open or on a wall; auto: as the place has it"
+    )
 
 
 HOLDS = tuple(Holds.model_fields)
@@ -48,17 +71,29 @@ class Recipe(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    look: str = Field("watercolour", max_length=64)
-    look_weight: float = Field(1.0, ge=0, le=1.5)
-    prompt: str = Field("", max_length=2000)
-    avoid: str = Field("", max_length=2000)
-    strength: float = Field(0.5, ge=0, le=1)
-    guidance: float = Field(5.0, ge=1, le=30)
-    seed: int = Field(7, ge=0, le=4294967295)
-    steps: int = Field(20, ge=1, le=150)
-    sampler: str = "dpm++2m"
+    look: str = Field("watercolour", max_length=64, description="a look by name, built in or learned")
+    look_weight: float = Field(
+        1.0, ge=0, le=1.5, description="how far the look goes: 0 leaves its paint out, 1 is usual"
+    )
+    second_look: str | None = Field(None, max_length=64, description="a look mixed into the first")
+    second_share: float = Field(0.0, ge=0, le=1, description="its share")
+    prompt: str = Field("", max_length=2000, description="phrases by comma, each with a weight if wanted: mist^1.4")
+    avoid: str = Field("", max_length=2000, description="phrases that it should have less of")
+    strength: float = Field(0.5, ge=0, le=1, description="0 returns the source, 1 ignores it")
+    guidance: float = Field(5.0, ge=1, le=30, description="how hard words and look pull; 1 leaves words out")
+    seed: int = Field(7, ge=0, le=4294967295, description="which noise")
+    steps: int = Field(20, ge=1, le=150, description="how finely; strength x steps of them run")
+    sampler: str = Field("dpm++2m", description="how the steps are taken")
     holds: Holds = Holds()
-    size: int = Field(512, ge=SIZES[0], le=SIZES[1])
+    placement: Placement | None = Field(
+        None, description="where a cut-out stands before the scene that the prompt names; null: where it is"
+    )
+    size: int = Field(
+        512, ge=SIZES[0], le=SIZES[1], description="long side in pixels; the short one follows the source"
+    )
+    quality: Literal["full", "draft", "glimpse"] = Field(
+        "full", description="full; draft and glimpse leave the finest octaves out"
+    )
 
     @model_validator(mode="after")
     def _known_sampler(self) -> Self:
@@ -72,6 +107,20 @@ class Recipe(BaseModel):
             if "^" in text:
                 understand(text)
         return self
+
+    @property
+    def steps_run(self) -> int:
+        """Steps that run: strength x steps, and never more than a draft needs in a draft; none at strength 0."""
+        return steps_run(self.strength, self.steps_asked) if self.strength > 0 else 0
+
+    @property
+    def looks(self) -> tuple[str, ...]:
+        """Names of the looks that it needs."""
+        return (self.look,) if self.second_look is None else (self.look, self.second_look)
+
+    @property
+    def steps_asked(self) -> int:
+        return self.steps if self.quality == "full" else min(self.steps, DRAFT_STEPS)
 
     def canonical(self) -> str:
         """JSON with sorted keys and rounded numbers: equal recipes give equal text."""
@@ -111,7 +160,7 @@ def recipe_from(values: dict[str, Any]) -> Recipe:
         raise BadInput(sentence(error)) from None
 
 
-def take_key(source_key: str, recipe: Recipe) -> str:
-    """Name of a take: the same source pixels, recipe and engine version give the same picture."""
-    text = f"{ENGINE_VERSION}\n{source_key}\n{recipe.canonical()}"
+def take_key(source_key: str, recipe: Recipe, guides_key: str = "") -> str:
+    """Name of a take: the same source pixels, guides, recipe and engine version give the same picture."""
+    text = f"{ENGINE_VERSION}\n{source_key}\n{recipe.canonical()}" + (f"\n{guides_key}" if guides_key else "")
     return hashlib.sha256(text.encode()).hexdigest()

@@ -7,18 +7,33 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from .engine.schedule import steps_run
+from .engine.draft import drafted_shape
 from .errors import BadInput
-from .looks.registry import look_named
+from .looks.mixed import look_for
 from .recipe import HOLDS, Recipe
+from .words.understanding import scene_of
 
 TAKES_LIMIT = 400
 AXES_LIMIT = 3
-SPANNABLE = ("strength", "guidance", "seed", "steps", *HOLDS, "look_weight", "look", "sampler")
-_WHOLE = ("seed", "steps")
+SPANNABLE = (
+    "strength",
+    "guidance",
+    "seed",
+    "steps",
+    *HOLDS,
+    "look_weight",
+    "look",
+    "second_share",
+    "sampler",
+    "quality",
+    "prompt",
+    "size",
+)
+_WHOLE = ("seed", "steps", "size")
 
 # Seconds of one core that every step of a 512 x 341 take costs.
 _STEP_SECONDS = 0.012
+_READ_SECONDS = 0.06
 _REFERENCE_PIXELS = 512 * 341
 _PNG_BYTES = 1.7
 
@@ -55,18 +70,22 @@ def parse_values(text: str, control: str) -> list[float | int]:
     return [round(v) for v in values] if control in _WHOLE else values
 
 
-def expand(recipe: Recipe, spans: list[Span]) -> list[Recipe]:
-    """Every recipe of a sweep, the last span varying fastest.
+def combinations(spans: list[Span], besides: tuple[str, ...] = ()) -> list[dict[str, Any]]:
+    """Every combination of the spans' values by control, the last span varying fastest.
+
+    Parameters
+    ----------
+    besides : controls that may be swept although no recipe has them.
 
     Raises
     ------
-    BadInput : an unknown or doubled control, an empty span, values out of range, more than 400 takes.
+    BadInput : an unknown or doubled control, an empty span, more than 400 takes.
     """
     names = [span.control for span in spans]
     if len(spans) > AXES_LIMIT:
         raise BadInput(f"A sweep has at most {AXES_LIMIT} spans; this one has {len(spans)}.")
     for span in spans:
-        if span.control not in SPANNABLE:
+        if span.control not in SPANNABLE + besides:
             raise BadInput(f"{span.control!r} can't be swept; use one of {', '.join(SPANNABLE)}.")
         if not span.values:
             raise BadInput(f"The span of {span.control} is empty; give it at least one value.")
@@ -75,23 +94,81 @@ def expand(recipe: Recipe, spans: list[Span]) -> list[Recipe]:
     count = int(np.prod([float(len(span.values)) for span in spans])) if spans else 1
     if count > TAKES_LIMIT:
         raise BadInput(f"This sweep would be {count} takes; at most {TAKES_LIMIT} run at once, so shorten a span.")
-    recipes = []
+    found = []
     for values in itertools.product(*(dict.fromkeys(span.values) for span in spans)):
         changes: dict[str, Any] = dict(zip(names, values, strict=True))
         for name in _WHOLE:
             if isinstance(changes.get(name), float) and float(changes[name]).is_integer():
                 changes[name] = int(changes[name])
-        recipes.append(recipe.changed(**changes))
-    return recipes
+        found.append(changes)
+    return found
 
 
-def expected_seconds(recipe: Recipe, height: int, width: int) -> float:
-    """Seconds of one core for one take, before this machine's own speed is known."""
+def expand(recipe: Recipe, spans: list[Span]) -> list[Recipe]:
+    """Every recipe of a sweep, the last span varying fastest.
+
+    Raises
+    ------
+    BadInput : as `combinations`; also values out of range.
+    """
+    return [recipe.changed(**changes) for changes in combinations(spans)]
+
+
+def coarse_first(spans: list[Span]) -> list[int]:
+    """The order in which a sweep is best filled: positions of its takes, the whole range first, then between.
+
+    Along an axis of numbers the ends and the middle come first, then the middles between those, and so on; the
+    values of a list are all alike.
+    """
+    counts = [len(dict.fromkeys(span.values)) for span in spans]
+    rounds = [
+        _rounds(count) if all(isinstance(v, (int, float)) for v in span.values) else [0] * count
+        for span, count in zip(spans, counts, strict=True)
+    ]
+    late = [max(levels, default=0) for levels in itertools.product(*rounds)]
+    return sorted(range(len(late)), key=lambda position: (late[position], position))
+
+
+def _rounds(count: int) -> list[int]:
+    """In which round each of `count` places along an axis is filled."""
+    found = [-1] * count
+    for level in range(count):
+        parts = 2 ** (level + 1)
+        for k in range(parts + 1):
+            place = round(k * (count - 1) / parts)
+            if found[place] < 0:
+                found[place] = level
+        if min(found) >= 0:
+            break
+    return found
+
+
+def expected_seconds(recipe: Recipe, height: int, width: int, people: bool = False) -> float:
+    """Seconds of one core for one take and its reading, before this machine's own speed is known.
+
+    Where there are people their faces are painted a second time.
+    """
     if recipe.strength <= 0:
         return 0.02
-    steps = steps_run(recipe.strength, recipe.steps) * _STEP_SECONDS
-    paint = look_named(recipe.look).seconds
-    return (0.08 + steps + paint) * height * width / _REFERENCE_PIXELS
+    height, width = drafted_shape(height, width, recipe.quality)
+    steps = recipe.steps_run * _STEP_SECONDS
+    look = look_for(recipe.look, recipe.second_look, recipe.second_share)
+    paint = look.seconds * (2 if people and look.portrait else 1)
+    return (0.08 + _READ_SECONDS + steps + paint) * height * width / _REFERENCE_PIXELS
+
+
+def scene_of_take(recipe: Recipe) -> tuple[object, ...] | None:
+    """What tells the scene that a take needs from others; None when it needs none. One process draws each once."""
+    if recipe.strength <= 0 or recipe.guidance <= 1:
+        return None
+    asked = scene_of(recipe.prompt).asked
+    return None if asked is None else (asked, recipe.seed, recipe.placement, recipe.quality, recipe.size)
+
+
+def expected_scene_seconds(recipe: Recipe, height: int, width: int) -> float:
+    """Seconds of one core for the scene that a recipe names, drawn once."""
+    height, width = drafted_shape(height, width, recipe.quality)
+    return 0.3 + 0.6 * height * width / _REFERENCE_PIXELS
 
 
 def expected_bytes(height: int, width: int) -> int:

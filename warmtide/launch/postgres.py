@@ -93,6 +93,21 @@ class Postgres:
         self.secret.touch(mode=0o600)
         self.secret.write_text(password)
 
+    def running(self) -> str | None:
+        """Address of a server that is running on this folder already, or None."""
+        try:
+            lines = (self.folder / "postmaster.pid").read_text().splitlines()
+            self.port = int(lines[3])
+        except (OSError, IndexError, ValueError):
+            return None
+        import psycopg
+
+        try:
+            with psycopg.connect(self.address, connect_timeout=2):
+                return self.address
+        except psycopg.OperationalError:
+            return None
+
     def start(self) -> str:
         """Start the server, make the database when missing, and give its address."""
         if not self.is_made():

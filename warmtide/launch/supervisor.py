@@ -163,6 +163,8 @@ def _environment(host: str, address: str, folder: Path, workers: int) -> dict[st
     given["WARMTIDE_DATABASE"] = address
     given.setdefault("WARMTIDE_STORE", str(folder / "images"))
     given["WARMTIDE_WORKERS"] = str(workers)
+    # One arena: takes run in changing threads, and each would keep memory of its own.
+    given.setdefault("MALLOC_ARENA_MAX", "1")
     if host not in ("127.0.0.1", "localhost"):
         given.setdefault("WARMTIDE_HOSTS", "*" if host == "0.0.0.0" else f"{host},127.0.0.1,localhost")
     return given

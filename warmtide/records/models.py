@@ -30,6 +30,7 @@ class Study(Base):
     demo: Mapped[bool] = mapped_column(default=False)
     created: Mapped[datetime] = mapped_column(default=_now)
     touched: Mapped[datetime] = mapped_column(default=_now, index=True)
+    deleted: Mapped[datetime | None]
     sources: Mapped[list["Source"]] = relationship(
         back_populates="study", order_by="Source.created", cascade="all, delete-orphan"
     )
@@ -39,7 +40,8 @@ class Study(Base):
 
 
 class Source(Base):
-    """An image to restyle, with its framing. `original` names the file's bytes as they came."""
+    """An image to restyle, with its framing. `original` names the file's bytes as they came, `depth` those of a depth
+    guide; `people` says that faces were found, `parents` are the takes that it was made from."""
 
     __tablename__ = "source"
 
@@ -53,8 +55,37 @@ class Source(Base):
     has_alpha: Mapped[bool]
     notes: Mapped[list[Any]]
     framing: Mapped[dict[str, Any]]
+    kind: Mapped[str] = mapped_column(String(10), default="photo")
+    people: Mapped[bool] = mapped_column(default=False)
+    depth: Mapped[str | None] = mapped_column(String(64))
+    parents: Mapped[list[Any]] = mapped_column(default=list)
     created: Mapped[datetime] = mapped_column(default=_now)
     study: Mapped[Study] = relationship(back_populates="sources")
+
+
+class LearnedLook(Base):
+    """A look learned from reference pictures; `file` names its bytes, `name` is what recipes call it."""
+
+    __tablename__ = "learned_look"
+
+    name: Mapped[str] = mapped_column(String(20), primary_key=True)
+    title: Mapped[str] = mapped_column(String(80))
+    file: Mapped[str] = mapped_column(String(64))
+    references: Mapped[int]
+    colours: Mapped[list[Any]]
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class PhraseSet(Base):
+    """A prompt and an avoid list that the artist keeps under a name."""
+
+    __tablename__ = "phrase_set"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    name: Mapped[str] = mapped_column(String(80))
+    prompt: Mapped[str] = mapped_column(String(2000))
+    avoid: Mapped[str] = mapped_column(String(2000))
+    created: Mapped[datetime] = mapped_column(default=_now)
 
 
 class RecipeRow(Base):
@@ -68,7 +99,9 @@ class RecipeRow(Base):
 
 
 class Sweep(Base):
-    """A base recipe with spans, planned at one moment."""
+    """A base recipe with spans, planned at one moment. `paused` keeps what is left of it from starting, a `stopped`
+    one wants nothing any more, `deleted` ones are gone from the study until taken back; `rank` is its place in the
+    line-up."""
 
     __tablename__ = "sweep"
 
@@ -77,6 +110,10 @@ class Sweep(Base):
     source_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
     recipe_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("recipe.id"))
     spans: Mapped[list[Any]]
+    paused: Mapped[bool] = mapped_column(default=False)
+    stopped: Mapped[bool] = mapped_column(default=False)
+    rank: Mapped[int] = mapped_column(default=0)
+    deleted: Mapped[datetime | None]
     created: Mapped[datetime] = mapped_column(default=_now)
     study: Mapped[Study] = relationship(back_populates="sweeps")
     source: Mapped[Source] = relationship()
@@ -87,7 +124,8 @@ class Sweep(Base):
 
 
 class Take(Base):
-    """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once."""
+    """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once. `framing` is the
+    source's when the take was planned."""
 
     __tablename__ = "take"
 
@@ -103,9 +141,11 @@ class Take(Base):
     steps: Mapped[int] = mapped_column(default=0)
     image: Mapped[str | None] = mapped_column(String(64))
     preview: Mapped[str | None] = mapped_column(String(64))
+    thumb: Mapped[str | None] = mapped_column(String(64))
     bytes: Mapped[int] = mapped_column(default=0)
     seconds: Mapped[float | None]
     expected: Mapped[float] = mapped_column(default=0.0)
+    framing: Mapped[dict[str, Any] | None]
     readings: Mapped[dict[str, Any] | None]
     fault: Mapped[str | None]
     job_id: Mapped[int | None] = mapped_column(BigInteger)

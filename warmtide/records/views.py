@@ -9,11 +9,18 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from .models import Cell, Sweep, Take
 
 
+def figures_of(readings: dict[str, Any] | None) -> dict[str, Any] | None:
+    """Readings without their maps, which are fetched apart."""
+    return readings and {name: value for name, value in readings.items() if name != "map"}
+
+
 def take_view(take: Take) -> dict[str, Any]:
     """A take as JSON; `recipe` must be loaded."""
     return {
         "id": str(take.id),
         "key": take.key,
+        "source_id": take.source_id and str(take.source_id),
+        "thumb": take.thumb,
         "state": take.state,
         "step": take.step,
         "steps": take.steps,
@@ -22,7 +29,7 @@ def take_view(take: Take) -> dict[str, Any]:
         "seconds": take.seconds,
         "expected": take.expected,
         "bytes": take.bytes,
-        "readings": take.readings,
+        "readings": figures_of(take.readings),
         "fault": take.fault,
         "recipe": take.recipe.body,
         "created": take.created.isoformat(),

@@ -17,10 +17,13 @@ from ..records.current import wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
-from ..work.planning import Framer
+from ..work.forget import forget_deleted
+from ..work.planning import Framer, look_once
 from ..work.queue import make_app as make_queue
 from ..work.queue import requeue_orphans, revive_stalled
-from . import choices, events, guards, studies, sweeps, takes
+from . import choices, events, guards, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
+from . import queue as line_up
+from .live_process import LiveProcess
 from .services import Services
 
 log = structlog.get_logger()
@@ -36,6 +39,7 @@ async def _care(services: Services) -> None:
             revived = await revive_stalled(services.queue)
             async with services.database.sessions.begin() as session:
                 orphans = await requeue_orphans(services.queue, session)
+                await forget_deleted(session)
             if revived or orphans:
                 log.info("takes taken up again", stalled=revived, orphans=orphans)
         except Exception as error:
@@ -51,11 +55,13 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
     store = ImageStore(chosen.store)
     queue = make_queue(chosen.database)
     async with queue.open_async():
-        services = Services(database, store, Framer(store), queue, events.Events(chosen.database))
+        services = Services(database, store, Framer(store), queue, events.Events(chosen.database), LiveProcess())
         app.state.services = services
-        tasks = [asyncio.create_task(services.events.listen()), asyncio.create_task(_care(services))]
+        looking = asyncio.create_task(asyncio.to_thread(look_once))
+        tasks = [asyncio.create_task(services.events.listen()), asyncio.create_task(_care(services)), looking]
         yield
         services.events.close()
+        services.live.close()
         for task in tasks:
             task.cancel()
         await asyncio.gather(*tasks, return_exceptions=True)
@@ -86,7 +92,7 @@ def create_app() -> FastAPI:
     guards.install(app)
     hosts = [host.strip() for host in settings().hosts.split(",")]
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts, www_redirect=False)
-    for module in (studies, sweeps, takes, choices, events):
+    for module in (studies, sources, insight, sweeps, line_up, takes, outputs, choices, looks, phrases, live, events):
         app.include_router(module.router, prefix="/api")
     _serve_frontend(app, settings().frontend)
     return app

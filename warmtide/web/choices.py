@@ -7,10 +7,13 @@ from sqlalchemy import func, select
 from .. import __version__
 from ..core.engine.samplers import TITLES
 from ..core.image import FILE_LIMIT
+from ..core.kind import KINDS
 from ..core.looks.registry import looks
 from ..core.recipe import ENGINE_VERSION, Recipe
 from ..core.sweep import TAKES_LIMIT
 from ..records.models import Take
+from ..work.learned import all_learned
+from .looks import learned_view
 from .schemas import Choices, Health, LookView, SamplerView
 from .services import Session, Shared
 
@@ -18,7 +21,7 @@ router = APIRouter(tags=["program"])
 
 
 @router.get("/choices")
-async def choices() -> Choices:
+async def choices(session: Session) -> Choices:
     return Choices(
         looks=[
             LookView(
@@ -26,8 +29,10 @@ async def choices() -> Choices:
                 description=look.description, strengths=list(look.strengths),
             )
             for look in looks().values()
-        ],
+        ]
+        + [learned_view(row) for row in await all_learned(session)],
         samplers=[SamplerView(name=name, title=title) for name, title in TITLES.items()],
+        kinds=list(KINDS),
         takes_limit=TAKES_LIMIT,
         file_limit=FILE_LIMIT,
         defaults=Recipe(),

@@ -7,8 +7,9 @@ from uuid import UUID
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.framing import Framing
+from ..core.kind import Kind
 from ..core.recipe import Recipe
-from ..core.sweep import Span
+from ..core.sweep import TAKES_LIMIT, Span
 
 TakeState = Literal["queued", "running", "done", "failed", "stopped"]
 MarkValue = Literal["keep", "maybe", "drop"]
@@ -39,6 +40,7 @@ class Choices(BaseModel):
 
     looks: list[LookView]
     samplers: list[SamplerView]
+    kinds: list[Kind]
     takes_limit: int
     file_limit: int
     defaults: Recipe
@@ -67,6 +69,8 @@ class Readings(BaseModel):
 class TakeView(BaseModel):
     id: UUID
     key: str
+    source_id: UUID | None
+    thumb: str | None
     state: TakeState
     step: int
     steps: int
@@ -90,6 +94,15 @@ class SourceView(BaseModel):
     has_alpha: bool
     notes: list[str]
     framing: Framing
+    frame_key: str
+    framed_width: int
+    framed_height: int
+    kind: Kind
+    people: bool
+    has_depth: bool
+    parents: list[str]
+    begin: Recipe
+    hold_ranges: dict[str, list[float]]
 
 
 class SweepView(BaseModel):
@@ -98,6 +111,7 @@ class SweepView(BaseModel):
     recipe: Recipe
     spans: list[Span]
     created: datetime
+    paused: bool
     takes: list[TakeView]
 
 
@@ -142,10 +156,49 @@ class StudyChange(BaseModel):
     name: str = Field(min_length=1, max_length=200)
 
 
-class SourceChange(BaseModel):
+class CarryOn(BaseModel):
+    """One take that becomes a source, or two or three that are mixed into one."""
+
     model_config = ConfigDict(extra="forbid")
 
-    framing: Framing
+    takes: list[UUID] = Field(min_length=1, max_length=3)
+    weights: list[float] | None = None
+
+
+class SourceChange(BaseModel):
+    """What is given is changed."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    framing: Framing | None = None
+    kind: Kind | None = None
+
+
+class TipView(BaseModel):
+    """Where a row gives way. `outcome` is "tip", "even" (it gives way evenly) or "none" (it holds)."""
+
+    outcome: Literal["tip", "even", "none"]
+    strength: float | None
+    low: float | None
+    high: float | None
+    plateau: float
+    fall: float
+
+
+class PlaceTipView(BaseModel):
+    """The place that gives way first, and where."""
+
+    tip: TipView
+    region: Region
+
+
+class RowTipView(BaseModel):
+    """The tip of one row: its controls but strength and seed, and how many strengths it is told from."""
+
+    values: dict[str, float | int | str]
+    strengths: int
+    tip: TipView | None
+    place: PlaceTipView | None
 
 
 class SweepRequest(BaseModel):
@@ -158,14 +211,40 @@ class SweepRequest(BaseModel):
     spans: list[Span] = []
 
 
+class FinishRequest(BaseModel):
+    """Drafts to be made in full."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    takes: list[UUID] = Field(min_length=1, max_length=TAKES_LIMIT)
+
+
 class PhraseView(BaseModel):
-    """One phrase of a prompt as it was understood."""
+    """One phrase of a prompt as it was understood. `place`: where it acts, in words; `found`: whether the picture
+    has that place; `scene`: what it asks of the scene that the prompt names."""
 
     text: str
     weight: float
     concepts: list[str]
     unknown: list[str]
     corrected: list[list[str]]
+    suggestions: list[str]
+    place: str | None = None
+    found: bool = True
+    scene: list[str] = []
+
+
+class SceneView(BaseModel):
+    """The scene that a prompt names. `behind`: the source is flat art or a cut-out and stands before it; else the scene
+    takes over from strength `begins` and is whole from `whole` on. `conflicts`: what cannot be together, sentences.
+    `box`: left, top, right, bottom of the cut-out, 0..1; null where nothing stands before the scene."""
+
+    title: str
+    behind: bool
+    box: list[float] | None
+    begins: float
+    whole: float
+    conflicts: list[str]
 
 
 class PlanView(BaseModel):
@@ -179,6 +258,36 @@ class PlanView(BaseModel):
     height: int
     words: list[PhraseView]
     avoided: list[PhraseView]
+    versions: list[list[PhraseView]]
+    scene: SceneView | None = None
+
+
+class QueuedSweep(BaseModel):
+    """A sweep that waits or runs. `seconds` until its takes are done once it is its turn; `ready_in` counts what
+    stands before it, and is null while it is paused."""
+
+    id: UUID
+    study_id: UUID
+    study: str
+    source: str
+    recipe: Recipe
+    spans: list[Span]
+    paused: bool
+    total: int
+    done: int
+    failed: int
+    seconds: float
+    ready_in: float | None
+
+
+class QueueChange(BaseModel):
+    """What is given is changed: the order of sweeps, those to pause, those to go on with."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    order: list[UUID] | None = None
+    paused: list[UUID] | None = None
+    resumed: list[UUID] | None = None
 
 
 class Health(BaseModel):
@@ -186,3 +295,34 @@ class Health(BaseModel):
     engine: str
     workers: int
     queued: int
+
+
+class PartView(BaseModel):
+    """One colour of a picture and the share that it covers; `now` is what the framing makes of it."""
+
+    colour: str
+    now: str
+    share: float
+
+
+class SaidView(BaseModel):
+    """One phrase of a description: how sure it is, and whether it would steer a take."""
+
+    text: str
+    sign: str
+    sure: float
+    acts: bool
+
+
+class PhraseSetChange(BaseModel):
+    """A prompt and an avoid list under a name."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str = Field(min_length=1, max_length=80)
+    prompt: str = Field("", max_length=2000)
+    avoid: str = Field("", max_length=2000)
+
+
+class PhraseSetView(PhraseSetChange):
+    id: UUID

@@ -1,8 +1,9 @@
 """What the routes share, made once when the server starts."""
 
 import os
+from collections import OrderedDict
 from collections.abc import AsyncIterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated
 
 import procrastinate
@@ -13,6 +14,7 @@ from ..records.database import Database
 from ..records.store import ImageStore
 from ..work.planning import Framer
 from .events import Events
+from .live_process import LiveProcess
 
 
 @dataclass
@@ -22,6 +24,9 @@ class Services:
     framer: Framer
     queue: procrastinate.App
     events: Events
+    live: LiveProcess
+    # Looks tried on sources, small, by pixels and look.
+    previews: OrderedDict[tuple[str, str], bytes] = field(default_factory=OrderedDict)
 
     @property
     def workers(self) -> int:

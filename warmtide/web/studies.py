@@ -1,41 +1,31 @@
 """Studies and their sources."""
 
-import asyncio
+from datetime import UTC, datetime
 from pathlib import PurePath
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Form, HTTPException, Query, Response, UploadFile
+from fastapi import APIRouter, Form, HTTPException, UploadFile
 from sqlalchemy import case, func, select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.framing import Framing
-from ..core.image import FILE_LIMIT, decode, png
-from ..records.models import Cell, Mark, Source, Study, Sweep, Take
+from ..records.models import Cell, Mark, Study, Sweep, Take
 from ..records.views import take_view
+from ..work import planning
 from .schemas import (
     MarkChange,
     MarkView,
-    SourceChange,
-    SourceView,
     StudyCard,
     StudyChange,
     StudyView,
     SweepView,
     TakeView,
 )
-from .services import Services, Session, Shared
+from .services import Session, Shared
+from .sources import new_source, source_view
 
 router = APIRouter(tags=["studies"])
-_FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
-
-
-def source_view(source: Source) -> SourceView:
-    return SourceView.model_validate(
-        {name: getattr(source, name) for name in SourceView.model_fields if name != "framing"}
-        | {"framing": Framing.model_validate(source.framing)}
-    )
 
 
 def sweep_view(sweep: Sweep) -> SweepView:
@@ -46,12 +36,13 @@ def sweep_view(sweep: Sweep) -> SweepView:
             "recipe": sweep.recipe.body,
             "spans": sweep.spans,
             "created": sweep.created,
+            "paused": sweep.paused,
             "takes": [TakeView.model_validate(take_view(cell.take)) for cell in sweep.cells],
         }
     )
 
 
-async def study_named(session: AsyncSession, study_id: UUID) -> Study:
+async def study_named(session: AsyncSession, study_id: UUID, deleted: bool = False) -> Study:
     study = await session.scalar(
         select(Study)
         .where(Study.id == study_id)
@@ -61,7 +52,7 @@ async def study_named(session: AsyncSession, study_id: UUID) -> Study:
             selectinload(Study.sweeps).selectinload(Sweep.cells).selectinload(Cell.take).selectinload(Take.recipe),
         )
     )
-    if study is None:
+    if study is None or (study.deleted is not None and not deleted):
         raise HTTPException(404)
     return study
 
@@ -73,29 +64,19 @@ async def _view(session: AsyncSession, study: Study) -> StudyView:
         name=study.name,
         demo=study.demo,
         sources=[source_view(source) for source in study.sources],
-        sweeps=[sweep_view(sweep) for sweep in study.sweeps],
+        sweeps=[sweep_view(sweep) for sweep in study.sweeps if sweep.deleted is None],
         marks=[MarkView(take_id=m.take_id, value=m.value, note=m.note) for m in marks],  # type: ignore[arg-type]
     )
-
-
-async def _new_source(shared: Services, upload: UploadFile) -> Source:
-    """Decode first, keep after: a file that can't be read leaves nothing behind."""
-    data = await upload.read(FILE_LIMIT + 1)
-    picture = await asyncio.to_thread(decode, data)
-    digest = await asyncio.to_thread(shared.store.put, data)
-    height, width = picture.rgba.shape[:2]
-    name = PurePath((upload.filename or "picture").replace("\\", "/")).name[:200] or "picture"
-    return Source(
-        name=name, original=digest, format=picture.format, width=width, height=height, has_alpha=picture.has_alpha,
-        notes=list(picture.notes), framing=Framing().model_dump(),
-    )  # fmt: skip
 
 
 @router.get("/studies")
 async def list_studies(session: Session) -> list[StudyCard]:
     """The shelf, last touched first."""
     studies = await session.scalars(
-        select(Study).options(selectinload(Study.sources)).order_by(Study.demo, Study.touched.desc())
+        select(Study)
+        .where(Study.deleted.is_(None))
+        .options(selectinload(Study.sources))
+        .order_by(Study.demo, Study.touched.desc())
     )
     counted = await session.execute(
         select(Sweep.study_id, func.count(func.distinct(Take.id)))
@@ -137,7 +118,7 @@ async def begin_study(
     session: Session, shared: Shared, file: UploadFile, name: Annotated[str | None, Form(max_length=200)] = None
 ) -> StudyView:
     """Begin a study from a picture file."""
-    source = await _new_source(shared, file)
+    source = await new_source(shared, file)
     study = Study(name=(name or PurePath(source.name).stem.replace("_", " ").replace("-", " ")).strip() or "Study")
     study.sources.append(source)
     study.sweeps = []
@@ -147,7 +128,8 @@ async def begin_study(
 
 
 @router.get("/studies/{study_id}")
-async def read_study(study_id: UUID, session: Session) -> StudyView:
+async def read_study(study_id: UUID, session: Session, shared: Shared) -> StudyView:
+    shared.live.warm()
     return await _view(session, await study_named(session, study_id))
 
 
@@ -159,38 +141,21 @@ async def rename_study(study_id: UUID, change: StudyChange, session: Session) ->
 
 
 @router.delete("/studies/{study_id}", status_code=204)
-async def delete_study(study_id: UUID, session: Session) -> None:
-    """Delete a study with its sources, sweeps and marks."""
-    await session.delete(await study_named(session, study_id))
+async def delete_study(study_id: UUID, session: Session, shared: Shared) -> None:
+    """Take a study off the shelf, stopping what is left to do for it; it can be taken back for a week."""
+    study = await study_named(session, study_id)
+    for sweep in study.sweeps:
+        if any(cell.take.state in ("queued", "running") for cell in sweep.cells):
+            await planning.stop(session, shared.queue, sweep.id)
+    study.deleted = datetime.now(UTC)
 
 
-@router.patch("/sources/{source_id}")
-async def change_source(source_id: UUID, change: SourceChange, session: Session) -> SourceView:
-    """Change the framing. Older takes keep the pixels they were made from."""
-    source = await session.get(Source, source_id)
-    if source is None:
-        raise HTTPException(404)
-    source.framing = change.framing.model_dump()
-    return source_view(source)
-
-
-@router.get("/sources/{source_id}/image", response_class=Response)
-async def source_image(
-    source_id: UUID,
-    session: Session,
-    shared: Shared,
-    size: Annotated[int, Query(ge=64, le=2048)] = 512,
-    ground: Annotated[
-        str | None, Query(description="the framing's ground, so that an address names its pixels")
-    ] = None,
-) -> Response:
-    """The source as the engine sees it at a size."""
-    source = await session.get(Source, source_id)
-    if source is None:
-        raise HTTPException(404)
-    picture, _ = await shared.framer.framed(source, size)
-    keep = _FOREVER if ground == source.framing["ground"] else {"Cache-Control": "no-cache"}
-    return Response(await asyncio.to_thread(png, picture), media_type="image/png", headers=keep)
+@router.post("/studies/{study_id}/restore")
+async def restore_study(study_id: UUID, session: Session) -> StudyView:
+    """Take a deleted study back."""
+    study = await study_named(session, study_id, deleted=True)
+    study.deleted = None
+    return await _view(session, study)
 
 
 @router.put("/studies/{study_id}/marks/{take_id}")

@@ -1,31 +1,68 @@
 """Planning, running and stopping sweeps."""
 
+import asyncio
 import json
+from dataclasses import asdict
+from datetime import UTC, datetime
 from uuid import UUID
 
 from fastapi import APIRouter, HTTPException
+from sqlalchemy import select
+from sqlalchemy.ext.asyncio import AsyncSession
+from sqlalchemy.orm import selectinload
 
+from ..core.arrays import Byte
+from ..core.engine.scenery import BEGINS, WHOLE
+from ..core.engine.source import places_in
+from ..core.engine.staging import box_before
+from ..core.errors import BadInput
+from ..core.readings.tip import Tip
 from ..core.recipe import recipe_from
-from ..core.words.understanding import understand
-from ..records.models import Source, Take
+from ..core.scenes.registry import place_named
+from ..core.words.places import said
+from ..core.words.understanding import Phrase, scene_of, suggestions, understand
+from ..records.models import Source, Sweep, Take
 from ..records.views import studies_of, take_view
-from ..work import planning
+from ..work import planning, tips
 from ..work.queue import CHANNEL
-from .schemas import PhraseView, PlanView, SweepRequest, SweepView
-from .services import Session, Shared
+from .schemas import (
+    FinishRequest,
+    PhraseView,
+    PlaceTipView,
+    PlanView,
+    Region,
+    RowTipView,
+    SceneView,
+    SweepRequest,
+    SweepView,
+    TipView,
+)
+from .services import Services, Session, Shared
 from .studies import sweep_view
 
 router = APIRouter(tags=["sweeps"])
 
 
-def _phrases(text: str) -> list[PhraseView]:
+def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str]) -> list[PhraseView]:
     return [
         PhraseView(
             text=phrase.text, weight=phrase.weight, concepts=list(phrase.concepts), unknown=list(phrase.unknown),
-            corrected=[list(pair) for pair in phrase.corrected],
+            corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
+            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=list(phrase.scene),
         )
-        for phrase in understand(text)
+        for phrase in phrases
     ]  # fmt: skip
+
+
+def _scene(prompt: str, picture: Byte, cover: Byte | None) -> SceneView | None:
+    reading = scene_of(prompt)
+    if reading.asked is None:
+        return None
+    box = box_before(picture, cover)
+    return SceneView(
+        title=place_named(reading.asked.place).title, behind=box is not None, box=None if box is None else [round(v, 4) for v in box], begins=BEGINS, whole=WHOLE,
+        conflicts=list(reading.conflicts),
+    )  # fmt: skip
 
 
 @router.post("/plans")
@@ -36,11 +73,19 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
         raise HTTPException(404)
     recipe = recipe_from(request.recipe)
     planned = await planning.plan(session, shared.framer, source, recipe, request.spans, shared.workers)
-    height, width = planned.shape
-    count = len(planned.keys)
+    height, width = planned.takes[0].shape
+    count = len(planned.takes)
+    words, avoided = understand(recipe.prompt), understand(recipe.avoid)
+    versions = [understand(str(v)) for span in request.spans if span.control == "prompt" for v in span.values]
+    places = tuple(phrase.place for phrase in sum(versions, words + avoided) if phrase.place)
+    picture, _ = await shared.framer.framed(source, min(recipe.size, 512))
+    there = await asyncio.to_thread(places_in, picture, places)
+    given = (await shared.framer.guides(source, recipe)).at(*picture.shape[:2])
+    scene = await asyncio.to_thread(_scene, recipe.prompt, picture, given.cover)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height, words=_phrases(recipe.prompt), avoided=_phrases(recipe.avoid),
+        width=width, height=height, words=_phrases(words, there), avoided=_phrases(avoided, there), versions=[_phrases(version, there) for version in versions],
+        scene=scene,
     )  # fmt: skip
 
 
@@ -58,12 +103,38 @@ async def run_sweep(request: SweepRequest, session: Session, shared: Shared) -> 
     return sweep_view(found)
 
 
+@router.post("/sweeps/finish", status_code=201)
+async def finish_drafts(request: FinishRequest, session: Session, shared: Shared) -> SweepView:
+    """The takes that some drafts foretell, in full, as one sheet without axes."""
+    found = await session.scalars(
+        select(Take).where(Take.id.in_(request.takes)).options(selectinload(Take.recipe), selectinload(Take.source))
+    )
+    drafts = {take.id: take for take in found if take.source is not None and take.recipe.body["quality"] != "full"}
+    chosen = [drafts[take_id] for take_id in dict.fromkeys(request.takes) if take_id in drafts]
+    if not chosen:
+        raise BadInput("None of these takes is a draft; choose drafts to finish.")
+    pairs = [(t.source, recipe_from(t.recipe.body).changed(quality="full")) for t in chosen if t.source is not None]
+    planned = await planning.plan_takes(session, shared.framer, pairs, shared.workers)
+    sweep = await planning.start(session, shared.queue, pairs[0][0], planned, pairs[0][1], [])
+    made = await planning.sweep_with_takes(session, sweep.id)
+    assert made is not None
+    return sweep_view(made)
+
+
 @router.post("/sweeps/{sweep_id}/stop")
 async def stop_sweep(sweep_id: UUID, session: Session, shared: Shared) -> SweepView:
     """Stop what is left to do; finished takes stay."""
     sweep = await planning.sweep_with_takes(session, sweep_id)
     if sweep is None:
         raise HTTPException(404)
+    await stop_takes(session, shared, sweep_id)
+    found = await planning.sweep_with_takes(session, sweep_id)
+    assert found is not None
+    return sweep_view(found)
+
+
+async def stop_takes(session: AsyncSession, shared: Services, sweep_id: UUID) -> None:
+    """Stop what a sweep still has to do, and tell whoever looks at it."""
     stopped = await planning.stop(session, shared.queue, sweep_id)
     await session.flush()
     connection = await session.connection()
@@ -73,4 +144,42 @@ async def stop_sweep(sweep_id: UUID, session: Session, shared: Shared) -> SweepV
     for take_id in stopped:
         event = {"event": "take", "studies": await studies_of(session, take_id), "take": take_view(takes[take_id])}
         await connection.exec_driver_sql("select pg_notify(%s, %s)", (CHANNEL, json.dumps(event)))
-    return sweep_view(found)
+
+
+@router.delete("/sweeps/{sweep_id}", status_code=204)
+async def delete_sweep(sweep_id: UUID, session: Session, shared: Shared) -> None:
+    """Take a sweep out of its study, stopping what is left of it; it can be taken back for a week."""
+    sweep = await session.get(Sweep, sweep_id)
+    if sweep is None:
+        raise HTTPException(404)
+    await stop_takes(session, shared, sweep_id)
+    sweep.deleted = datetime.now(UTC)
+
+
+@router.post("/sweeps/{sweep_id}/restore")
+async def restore_sweep(sweep_id: UUID, session: Session) -> SweepView:
+    """Take a deleted sweep back."""
+    sweep = await planning.sweep_with_takes(session, sweep_id)
+    if sweep is None:
+        raise HTTPException(404)
+    sweep.deleted = None
+    return sweep_view(sweep)
+
+
+def _tip(tip: Tip) -> TipView:
+    return TipView.model_validate({name: value for name, value in asdict(tip).items() if name != "sigma"})
+
+
+@router.get("/sweeps/{sweep_id}/tips")
+async def sweep_tips(sweep_id: UUID, session: Session) -> list[RowTipView]:
+    """Where the composition gives way along strength, row by row, from what is rendered so far."""
+    sweep = await planning.sweep_with_takes(session, sweep_id)
+    if sweep is None:
+        raise HTTPException(404)
+    return [
+        RowTipView(
+            values=row.values, strengths=row.strengths, tip=_tip(row.tip) if row.tip else None,
+            place=PlaceTipView(tip=_tip(row.place.tip), region=Region(**asdict(row.place.region))) if row.place else None,
+        )
+        for row in tips.row_tips(sweep)
+    ]  # fmt: skip

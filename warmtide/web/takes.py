@@ -9,6 +9,10 @@ from fastapi import APIRouter, HTTPException, Query, Response
 from sqlalchemy import select
 from sqlalchemy.orm import selectinload
 
+from ..core.image import png
+from ..core.readings.lines import line_overlay
+from ..core.readings.measure import stored_map
+from ..core.readings.overlay import heat_overlay
 from ..records.models import Take
 from .services import Services, Session, Shared
 
@@ -42,6 +46,12 @@ async def preview(take_id: UUID, session: Session, shared: Shared) -> Response:
     return Response(await _bytes(shared, take.preview), media_type="image/webp", headers=_FOREVER)
 
 
+@router.get("/thumbs/{digest}", response_class=Response)
+async def thumb(digest: str, shared: Shared) -> Response:
+    """A take's smallest picture, by the name that the take gives it: no record is asked, a sheet may want hundreds."""
+    return Response(await _bytes(shared, digest), media_type="image/webp", headers=_FOREVER)
+
+
 @router.get("/takes/{take_id}/image", response_class=Response)
 async def image(
     take_id: UUID, session: Session, shared: Shared, save: Annotated[bool, Query(description="as a download")] = False
@@ -55,3 +65,38 @@ async def image(
         name = f"{stem or 'take'}-{recipe['look']}-s{recipe['strength']:.2f}-seed{recipe['seed']}.png"
         headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return Response(await _bytes(shared, take.image), media_type="image/png", headers=headers)
+
+
+@router.get("/takes/{take_id}/heat", response_class=Response)
+async def heat(take_id: UUID, session: Session, shared: Shared) -> Response:
+    """Where the composition gave way: a PNG to lay over the take or its source, transparent where all was kept."""
+    take = await _take(session, take_id)
+    kept, weight = (stored_map(take.readings or {}, name) for name in ("kept", "weight"))
+    if kept is None or weight is None:
+        raise HTTPException(404, "This take has no map of its losses; read it again with `warmtide reread`.")
+    overlay = await asyncio.to_thread(heat_overlay, kept, weight, take.height, take.width)
+    version = (take.readings or {}).get("version")
+    return Response(
+        await asyncio.to_thread(png, overlay), media_type="image/png", headers={"ETag": f'"{take_id}-{version}"'}
+    )
+
+
+@router.get("/takes/{take_id}/lines", response_class=Response)
+async def lines(take_id: UUID, session: Session, shared: Shared) -> Response:
+    """The lines of the source as this take saw it: a PNG to lay over the take, clear elsewhere."""
+    take = await _take(session, take_id)
+    if take.source is None:
+        raise HTTPException(404)
+    picture, _ = await shared.framer.framed(take.source, int(take.recipe.body["size"]), take.framing)
+    drawn = await asyncio.to_thread(lambda: png(line_overlay(picture)))
+    return Response(drawn, media_type="image/png", headers=_FOREVER)
+
+
+@router.get("/takes/{take_id}/source", response_class=Response)
+async def take_source(take_id: UUID, session: Session, shared: Shared) -> Response:
+    """The source as this take saw it, in its framing of then, at the take's full size."""
+    take = await _take(session, take_id)
+    if take.source is None:
+        raise HTTPException(404)
+    picture, _ = await shared.framer.framed(take.source, int(take.recipe.body["size"]), take.framing)
+    return Response(await asyncio.to_thread(png, picture), media_type="image/png", headers=_FOREVER)

@@ -2,11 +2,13 @@
 
 import asyncio
 import hashlib
+import threading
 import uuid
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
 import procrastinate
 from sqlalchemy import func, select, update
 from sqlalchemy.dialects.postgresql import insert
@@ -14,91 +16,208 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.arrays import Byte
-from ..core.engine.schedule import steps_run
+from ..core.engine.draft import drafted_shape
+from ..core.engine.faces import find_faces
+from ..core.engine.guides import NO_GUIDES, Guides, guide_plane
+from ..core.engine.plan import check_depth
 from ..core.engine.source import pixel_key
-from ..core.framing import Framing, frame
-from ..core.image import decode
+from ..core.errors import BadInput
+from ..core.framing import Framing, cropped_to, frame, framed_cover, original_side
+from ..core.image import Picture, decode
+from ..core.kind import guess_kind
 from ..core.looks.registry import look_named
 from ..core.recipe import ENGINE_VERSION, Recipe, take_key
-from ..core.sweep import Span, expand, expected_bytes, expected_seconds
+from ..core.recolour import opened
+from ..core.sweep import (
+    Span,
+    coarse_first,
+    combinations,
+    expected_bytes,
+    expected_scene_seconds,
+    expected_seconds,
+    scene_of_take,
+)
+from ..core.words.understanding import scene_of
 from ..records.models import Cell, RecipeRow, Source, Study, Sweep, Take
 from ..records.store import ImageStore
+from . import learned
+from .lineup import follow_pauses, last_rank
+from .pace import machine_factor
 from .queue import defer
 
-_SAMPLE = 60
+_KIND_SIDE = 512
+_ORIGINALS = 2
+
+
+def what_it_is(rgba: Byte) -> tuple[str, bool]:
+    """The kind of a picture (h, w, 4) as guessed, and whether people are in it."""
+    kind = guess_kind(rgba)
+    people = kind == "photo" and bool(find_faces(frame(rgba, Framing(), min(_KIND_SIDE, max(rgba.shape[:2])))))
+    return kind, people
+
+
+def look_once() -> None:
+    """Look at a picture as a new source is looked at, so that the first one doesn't wait for what that loads."""
+    what_it_is(np.random.default_rng(0).integers(0, 255, (256, 256, 4), dtype=np.uint8))
 
 
 class Framer:
     """Framed pictures of sources, the last few kept."""
 
     def __init__(self, store: ImageStore, keep: int = 12) -> None:
-        self._store, self._keep = store, keep
+        self.store, self._keep = store, keep
         self._held: OrderedDict[tuple[str, str, int], tuple[Byte, str]] = OrderedDict()
+        self._guides: OrderedDict[tuple[str, str, str, int], Guides] = OrderedDict()
+        # One at a time: whoever asks for the same picture meanwhile finds it read.
+        self._reading = threading.Lock()
+        self._originals: OrderedDict[tuple[str, tuple[tuple[str, str], ...], int | None], Picture] = OrderedDict()
 
-    async def framed(self, source: Source, size: int) -> tuple[Byte, str]:
-        """The picture that the engine sees at a size, and the hash of its pixels."""
-        framing = Framing.model_validate(source.framing)
+    async def framed(self, source: Source, size: int, given: dict[str, Any] | None = None) -> tuple[Byte, str]:
+        """The picture that the engine sees at a size, and the hash of its pixels; `given` is an older framing."""
+        framing = Framing.model_validate(given or source.framing)
         key = (source.original, framing.model_dump_json(), size)
         if key not in self._held:
-            self._held[key] = await asyncio.to_thread(self._make, source.original, framing, size)
+            self._held[key] = await asyncio.to_thread(
+                self._make, source.original, (source.height, source.width), framing, size
+            )
         self._held.move_to_end(key)
         found = self._held[key]
         while len(self._held) > self._keep:
             self._held.popitem(last=False)
         return found
 
-    def _make(self, original: str, framing: Framing, size: int) -> tuple[Byte, str]:
-        picture = frame(decode(self._store.get(original)).rgba, framing, size)
+    async def guides(self, source: Source, recipe: Recipe, given: dict[str, Any] | None = None) -> Guides:
+        """What leads a take of this source: its depth guide, where depth is held, and its cover before a scene."""
+        depth = source.depth if recipe.holds.depth > 0 else None
+        covered = source.has_alpha and recipe.guidance > 1 and scene_of(recipe.prompt).asked is not None
+        if depth is None and not covered:
+            return NO_GUIDES
+        framing = Framing.model_validate(given or source.framing)
+        key = (depth or "", source.original if covered else "", framing.model_dump_json(), recipe.size)
+        if key not in self._guides:
+            shape = (source.height, source.width)
+            found = NO_GUIDES
+            if depth is not None:
+                found = await asyncio.to_thread(self._depth, depth, shape, framing, recipe.size)
+            if covered:
+                cover = await asyncio.to_thread(self._cover, source.original, shape, framing, recipe.size)
+                found = replace(found, cover=cover)
+            self._guides[key] = found
+            while len(self._guides) > self._keep:
+                self._guides.popitem(last=False)
+        return self._guides[key]
+
+    def _cover(self, original: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte | None:
+        read = self.original(original, framing.new_colours, original_side(*shape, framing, size))
+        return framed_cover(read.rgba, framing, size, read.whole)
+
+    def _depth(self, digest: str, shape: tuple[int, int], framing: Framing, size: int) -> Guides:
+        """The guide cropped to the whole source's shape, then framed as the source is; its ground is far away."""
+        plane = cropped_to(guide_plane(decode(self.store.get(digest)).rgba, "depth"), *shape)
+        rgba = np.dstack([plane] * 3 + [np.full_like(plane, 255)])
+        framed = frame(rgba, framing.model_copy(update={"ground": "#000000"}), size)
+        return Guides(depth=np.ascontiguousarray(framed[..., 0]))
+
+    def original(self, digest: str, recolour: tuple[tuple[str, str], ...], side: int | None) -> Picture:
+        """An original with its parts' new colours and at least `side` pixels, the last two kept."""
+        with self._reading:
+            return self._original(digest, recolour, side)
+
+    def _original(self, digest: str, recolour: tuple[tuple[str, str], ...], side: int | None) -> Picture:
+        for known, picture in list(self._originals.items()):
+            enough = side is not None and max(picture.rgba.shape[:2]) >= min(side, max(picture.whole))
+            if known[:2] == (digest, recolour) and (known[2] is None or enough):
+                return picture
+        picture = opened(self.store.get(digest), recolour, side)
+        self._originals[(digest, recolour, side)] = picture
+        while len(self._originals) > _ORIGINALS:
+            self._originals.popitem(last=False)
+        return picture
+
+    def _make(self, original: str, shape: tuple[int, int], framing: Framing, size: int) -> tuple[Byte, str]:
+        read = self.original(original, framing.new_colours, original_side(*shape, framing, size))
+        picture = frame(read.rgba, framing, size, read.whole)
         return picture, pixel_key(picture)
+
+
+@dataclass(frozen=True)
+class Planned:
+    """One take of a plan: its source, its recipe, its key, height and width as framed."""
+
+    source: Source
+    recipe: Recipe
+    key: str
+    shape: tuple[int, int]
 
 
 @dataclass(frozen=True)
 class Plan:
     """What a sweep would do: its takes, how many of them exist, what is left to do."""
 
-    recipes: list[Recipe]
-    keys: list[str]
+    takes: list[Planned]
     existing: dict[str, Take]
-    shape: tuple[int, int]
     seconds: float
     bytes: int
+
+    @property
+    def keys(self) -> list[str]:
+        return [take.key for take in self.takes]
 
     @property
     def new(self) -> int:
         return len(set(self.keys)) - len(self.existing)
 
 
-async def machine_factor(session: AsyncSession) -> float:
-    """How this machine's recent takes compare with the expected seconds; 1 before there are any."""
-    recent = (
-        select(Take.seconds, Take.expected)
-        .where(Take.state == "done", Take.seconds > 0, Take.expected > 0.03)
-        .order_by(Take.finished.desc())
-        .limit(_SAMPLE)
-        .subquery()
-    )
-    factor = await session.scalar(select(func.sum(recent.c.seconds) / func.sum(recent.c.expected)))
-    return min(max(float(factor), 0.2), 10.0) if factor else 1.0
-
-
 async def plan(
     session: AsyncSession, framer: Framer, source: Source, recipe: Recipe, spans: list[Span], workers: int
 ) -> Plan:
-    """Expand and cost a sweep without keeping anything."""
-    recipes = expand(recipe, spans)
-    for name in {r.look for r in recipes}:
+    """Expand and cost a sweep without keeping anything.
+
+    Besides the controls of a recipe the source can be swept: a span of "source" holds ids of the study's sources.
+    """
+    cells = combinations(spans, ("source",))
+    swept = {str(cell["source"]) for cell in cells if "source" in cell}
+    sources = {str(source.id): source}
+    if swept:
+        sources |= {
+            str(s.id): s for s in await session.scalars(select(Source).where(Source.study_id == source.study_id))
+        }
+    if strange := swept - sources.keys():
+        raise BadInput(f"The source {strange.pop()!r} is not one of this study; tick sources that stand in it.")
+    pairs = [(sources[str(cell.pop("source", source.id))], recipe.changed(**cell)) for cell in cells]
+    return await plan_takes(session, framer, pairs, workers)
+
+
+async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[Source, Recipe]], workers: int) -> Plan:
+    """Cost takes of sources by recipes, one by one, without keeping anything."""
+    await learned.know(session, framer.store, names := {name for _, r in pairs for name in r.looks})
+    for name in names:
         look_named(name)
-    picture, pixels = await framer.framed(source, recipe.size)
-    height, width = picture.shape[:2]
-    keys = [take_key(pixels, r) for r in recipes]
+    takes = []
+    for own, take_recipe in pairs:
+        picture, pixels = await framer.framed(own, take_recipe.size)
+        given = await framer.guides(own, take_recipe)
+        check_depth(take_recipe, picture, given)
+        takes.append(Planned(own, take_recipe, take_key(pixels, take_recipe, given.key), picture.shape[:2]))
     found = await session.scalars(
-        select(Take).where(Take.key.in_(set(keys)), Take.state == "done").options(selectinload(Take.recipe))
+        select(Take)
+        .where(Take.key.in_({take.key for take in takes}), Take.state == "done")
+        .options(selectinload(Take.recipe))
     )
     existing = {take.key: take for take in found}
     factor = await machine_factor(session)
-    missing = {k: r for k, r in zip(keys, recipes, strict=True) if k not in existing}
-    seconds = factor * sum(expected_seconds(r, height, width) for r in missing.values()) / max(workers, 1)
-    return Plan(recipes, keys, existing, (height, width), seconds, len(missing) * expected_bytes(height, width))
+    missing = {take.key: take for take in takes if take.key not in existing}.values()
+    workers = max(workers, 1)
+    seconds = sum(expected_seconds(t.recipe, *t.shape, t.source.people) for t in missing) / workers
+    scenes: dict[tuple[object, ...], list[Planned]] = {}
+    for take in missing:
+        if (scene := scene_of_take(take.recipe)) is not None:
+            scenes.setdefault((take.source.id, *scene), []).append(take)
+    for sharing in scenes.values():
+        # Every worker that takes part draws the scene for itself.
+        drawn = expected_scene_seconds(sharing[0].recipe, *sharing[0].shape)
+        seconds += drawn * min(len(sharing), workers) / workers
+    return Plan(takes, existing, factor * seconds, sum(expected_bytes(*t.shape) for t in missing))
 
 
 async def _recipe_rows(session: AsyncSession, recipes: list[Recipe]) -> dict[str, uuid.UUID]:
@@ -110,6 +229,12 @@ async def _recipe_rows(session: AsyncSession, recipes: list[Recipe]) -> dict[str
     return {digest: row_id for digest, row_id in found}
 
 
+def _size(recipe: Recipe, height: int, width: int) -> dict[str, int]:
+    """Size of a take, which is smaller for a draft."""
+    rows, columns = drafted_shape(height, width, recipe.quality)
+    return {"width": columns, "height": rows}
+
+
 async def start(
     session: AsyncSession, app: procrastinate.App, source: Source, planned: Plan, recipe: Recipe, spans: list[Span]
 ) -> Sweep:
@@ -118,32 +243,38 @@ async def start(
     Takes that failed or were stopped are queued again; takes that are queued already for another sweep are
     shared with it.
     """
-    ids = await _recipe_rows(session, [recipe, *planned.recipes])
-    height, width = planned.shape
-    digests = [hashlib.sha256(r.canonical().encode()).hexdigest() for r in planned.recipes]
+    ids = await _recipe_rows(session, [recipe, *(take.recipe for take in planned.takes)])
     rows: dict[str, dict[str, Any]] = {}
-    for key, take_recipe, digest in zip(planned.keys, planned.recipes, digests, strict=True):
-        rows[key] = {
-            "id": uuid.uuid4(), "key": key, "source_id": source.id, "recipe_id": ids[digest], "state": "stopped",
-            "engine": ENGINE_VERSION, "width": width, "height": height, "step": 0, "bytes": 0,
-            "steps": steps_run(take_recipe.strength, take_recipe.steps) if take_recipe.strength > 0 else 0,
-            "expected": expected_seconds(take_recipe, height, width),
+    for new in planned.takes:
+        digest = hashlib.sha256(new.recipe.canonical().encode()).hexdigest()
+        rows[new.key] = {
+            "id": uuid.uuid4(), "key": new.key, "source_id": new.source.id, "recipe_id": ids[digest],
+            "state": "stopped", "engine": ENGINE_VERSION, **_size(new.recipe, *new.shape), "step": 0, "bytes": 0,
+            "steps": new.recipe.steps_run, "expected": expected_seconds(new.recipe, *new.shape, new.source.people),
+            "framing": new.source.framing,
         }  # fmt: skip
     await session.execute(insert(Take).values(list(rows.values())).on_conflict_do_nothing(index_elements=["key"]))
     takes = {t.key: t for t in await session.scalars(select(Take).where(Take.key.in_(rows)).with_for_update())}
     digest = hashlib.sha256(recipe.canonical().encode()).hexdigest()
+    rank = await last_rank(session)
     sweep = Sweep(
-        study_id=source.study_id, source_id=source.id, recipe_id=ids[digest], spans=[s.model_dump() for s in spans]
-    )
+        study_id=source.study_id, source_id=source.id, recipe_id=ids[digest], spans=[s.model_dump() for s in spans],
+        rank=rank,
+    )  # fmt: skip
     session.add(sweep)
     await session.flush()
-    for position, key in enumerate(planned.keys):
-        take = takes[key]
-        session.add(Cell(sweep_id=sweep.id, position=position, take_id=take.id))
+    for position, new in enumerate(planned.takes):
+        session.add(Cell(sweep_id=sweep.id, position=position, take_id=takes[new.key].id))
+    grid = int(np.prod([len(dict.fromkeys(span.values)) for span in spans], dtype=int)) == len(planned.takes)
+    for position in coarse_first(spans) if grid else range(len(planned.takes)):
+        new = planned.takes[position]
+        take = takes[new.key]
         if take.state in ("stopped", "failed"):
             take.state, take.step, take.fault = "queued", 0, None
-            take.source_id = source.id
-            take.job_id = await defer(app, session, take.id)
+            take.source_id, take.framing = new.source.id, new.source.framing
+            take.job_id = await defer(app, session, take.id, -rank)
+    # What another sweep has paused is wanted now.
+    await follow_pauses(session)
     await session.execute(update(Study).where(Study.id == source.study_id).values(touched=func.now()))
     await session.flush()
     return sweep
@@ -152,8 +283,13 @@ async def start(
 async def stop(session: AsyncSession, app: procrastinate.App, sweep_id: uuid.UUID) -> list[uuid.UUID]:
     """Stop what a sweep still has to do, unless another sweep begun later waits for it too. Ids stopped."""
     sweep = await session.get_one(Sweep, sweep_id)
+    sweep.stopped = True
     waiting = select(Cell.take_id).where(Cell.sweep_id == sweep_id)
-    shared = select(Cell.take_id).join(Sweep, Sweep.id == Cell.sweep_id).where(Sweep.created > sweep.created).distinct()
+    shared = (
+        select(Cell.take_id)
+        .join(Sweep, Sweep.id == Cell.sweep_id)
+        .where(Sweep.created > sweep.created, Sweep.stopped.is_(False), Sweep.deleted.is_(None))
+    )
     open_takes = list(
         await session.scalars(
             select(Take)
@@ -174,7 +310,9 @@ async def sweep_with_takes(session: AsyncSession, sweep_id: uuid.UUID) -> Sweep 
         select(Sweep)
         .where(Sweep.id == sweep_id)
         .options(
-            selectinload(Sweep.recipe), selectinload(Sweep.cells).selectinload(Cell.take).selectinload(Take.recipe)
+            selectinload(Sweep.recipe),
+            selectinload(Sweep.cells).selectinload(Cell.take).selectinload(Take.recipe),
+            selectinload(Sweep.cells).selectinload(Cell.take).selectinload(Take.source),
         )
         .execution_options(populate_existing=True)
     )

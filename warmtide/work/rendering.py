@@ -12,22 +12,30 @@ import psycopg
 import structlog
 from procrastinate import JobContext
 from sqlalchemy import select
+from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
+from ..core.arrays import Byte
 from ..core.engine.cache import SharedCache
 from ..core.errors import BadInput, Cancelled
-from ..core.image import png, webp
+from ..core.image import decode, png, webp
 from ..core.job import Rendered, render
+from ..core.readings.warnings import has_halo
 from ..core.recipe import recipe_from
 from ..records.database import Database
-from ..records.models import Take
+from ..records.models import RecipeRow, Take
 from ..records.store import ImageStore
 from ..records.views import studies_of, take_view
+from .learned import know
 from .planning import Framer
 from .queue import defer, tell
 
 _PREVIEW_SIDE = 640
+# For sheets of hundreds of cells.
+_THUMB_SIDE = 200
 _TELL_EVERY = 0.1
+# Bytes that takes of a sweep may share in one worker.
+_SHARED = 140_000_000
 log = structlog.get_logger()
 
 
@@ -37,7 +45,7 @@ class Tools:
     def __init__(self, database: Database, store: ImageStore) -> None:
         self.database, self.store = database, store
         self.framer = Framer(store)
-        self.cache = SharedCache()
+        self.cache = SharedCache(_SHARED)
         self._teller: psycopg.AsyncConnection[Any] | None = None
 
     async def teller(self) -> "psycopg.AsyncConnection[Any]":
@@ -75,7 +83,7 @@ async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
         await tell(connection, _event("take", studies, take=take_view(take)))
         try:
             rendered = await _rendered(take, studies, context)
-            image, preview = await asyncio.to_thread(_keep, take, rendered)
+            image, preview, thumb = await asyncio.to_thread(_keep, take, rendered)
         except Cancelled:
             await session.refresh(take)
             if take.state == "running":
@@ -93,20 +101,48 @@ async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
             await tell(connection, _event("take", studies, take=take_view(take)))
             log.warning("take failed", take=str(take_id), exc_info=not known)
             return
+        readings = rendered.reading.stored()
+        if await _shows_halo(session, take, rendered.picture):
+            readings["warnings"] = [*readings["warnings"], "halo"]
         # A stop that arrives with the last step loses to the finished take: nothing is thrown away.
         take.state, take.step = "done", take.steps
-        take.image, take.preview, take.bytes = image[0], preview, image[1]
-        take.seconds, take.readings, take.finished = rendered.seconds, rendered.readings, datetime.now(UTC)
+        take.image, take.preview, take.thumb, take.bytes = image[0], preview, thumb, image[1]
+        take.seconds, take.readings, take.finished = rendered.seconds, readings, datetime.now(UTC)
         await session.commit()
         await tell(connection, _event("take", studies, take=take_view(take)))
         log.info("take done", take=str(take_id), seconds=rendered.seconds)
 
 
-def _keep(take: Take, rendered: Rendered) -> tuple[tuple[str, int], str]:
+async def _shows_halo(session: AsyncSession, take: Take, picture: Byte) -> bool:
+    """Whether a take has rims that the same recipe at lower guidance, if that is rendered, has not."""
+    assert tools is not None
+    guidance = RecipeRow.body["guidance"].as_float()
+    calmer = await session.scalar(
+        select(Take.image)
+        .join(RecipeRow, RecipeRow.id == Take.recipe_id)
+        .where(
+            Take.source_id == take.source_id,
+            Take.state == "done",
+            Take.image.is_not(None),
+            RecipeRow.body.op("-")("guidance") == {k: v for k, v in take.recipe.body.items() if k != "guidance"},
+            guidance < float(take.recipe.body["guidance"]),
+        )
+        .order_by(guidance.desc())
+        .limit(1)
+    )
+    if calmer is None:
+        return False
+    store = tools.store
+    other = await asyncio.to_thread(lambda: decode(store.get(calmer)).rgba[..., :3])
+    return other.shape == picture.shape and has_halo(picture, other)
+
+
+def _keep(take: Take, rendered: Rendered) -> tuple[tuple[str, int], str, str]:
     assert tools is not None
     name = take.source.name if take.source else ""
     data = png(rendered.picture, {"recipe": take.recipe.body, "key": take.key, "source": name})
-    return (tools.store.put(data), len(data)), tools.store.put(webp(rendered.picture, _PREVIEW_SIDE))
+    small = [tools.store.put(webp(rendered.picture, side)) for side in (_PREVIEW_SIDE, _THUMB_SIDE)]
+    return (tools.store.put(data), len(data)), small[0], small[1]
 
 
 async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rendered:
@@ -115,7 +151,10 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rend
     if take.source is None:
         raise BadInput("The source of this take is gone; bring it in again.")
     recipe = recipe_from(take.recipe.body)
-    source, _ = await tools.framer.framed(take.source, recipe.size)
+    source, _ = await tools.framer.framed(take.source, recipe.size, take.framing)
+    guides = await tools.framer.guides(take.source, recipe, take.framing)
+    async with tools.database.sessions() as session:
+        await know(session, tools.store, recipe.looks)
     stopped = threading.Event()
     latest = [0]
 
@@ -124,7 +163,7 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rend
         if stopped.is_set():
             raise Cancelled
 
-    work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache))
+    work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache, guides))
     told, began = 0, time.perf_counter()
     connection = await tools.teller()
     while not work.done():

@@ -9,6 +9,10 @@ export type PlanView = components["schemas"]["PlanView"];
 export type PhraseView = components["schemas"]["PhraseView"];
 export type Recipe = components["schemas"]["Recipe"];
 export type Readings = components["schemas"]["Readings"];
+export type RowTipView = components["schemas"]["RowTipView"];
+export type Framing = SourceView["framing"];
+export type Kind = SourceView["kind"];
+export type SceneView = components["schemas"]["SceneView"];
 export type SourceView = components["schemas"]["SourceView"];
 export type StudyCard = components["schemas"]["StudyCard"];
 export type StudyView = components["schemas"]["StudyView"];
@@ -38,8 +42,22 @@ export async function answered<T>(call: Promise<{ data?: T; error?: unknown; res
 
 export const takeImage = (id: string) => `/api/takes/${id}/image`;
 export const takePreview = (id: string) => `/api/takes/${id}/preview`;
+/** The smallest picture of a take, by the name that the take gives it. */
+export const takeThumb = (digest: string) => `/api/thumbs/${digest}`;
+export const takeHeat = (id: string, version: number) => `/api/takes/${id}/heat?readings=${version}`;
+/** The lines of the source as a take saw it, to lay over the take. */
+export const takeLines = (id: string) => `/api/takes/${id}/lines`;
+export const lookFile = (name: string) => `/api/looks/${name}/file`;
 export const takeSave = (id: string) => `/api/takes/${id}/image?save=true`;
+
+export const sweepSheet = (id: string, form: "png" | "pdf") => `/api/sweeps/${id}/sheet?form=${form}`;
+export const sweepReadings = (id: string) => `/api/sweeps/${id}/readings.csv`;
 
 /** The source as framed; the framing is in the address, so that a changed one is fetched. */
 export const sourceImage = (source: SourceView, size: number) =>
-  `/api/sources/${source.id}/image?size=${size}&ground=${encodeURIComponent(source.framing.ground ?? "")}`;
+  `/api/sources/${source.id}/image?size=${size}&frame=${source.frame_key}`;
+
+/** The source as a take saw it, in its framing of then. */
+export const takeSource = (id: string) => `/api/takes/${id}/source`;
+/** The source unframed, in its parts' new colours. */
+export const originalImage = (source: SourceView) => `/api/sources/${source.id}/original?frame=${source.frame_key}`;

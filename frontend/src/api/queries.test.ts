@@ -31,6 +31,6 @@ describe("answered", () => {
 });
 
 it("names a source's pixels by its framing", () => {
-  const source = { id: "x", framing: { ground: "#ffffff" } } as SourceView;
-  expect(sourceImage(source, 512)).toBe("/api/sources/x/image?size=512&ground=%23ffffff");
+  const source = { id: "x", frame_key: "abc123" } as SourceView;
+  expect(sourceImage(source, 512)).toBe("/api/sources/x/image?size=512&frame=abc123");
 });

@@ -3,6 +3,9 @@ import {
   answered,
   client,
   Refusal,
+  type Framing,
+  type Kind,
+  type LookView,
   type MarkValue,
   type StudyView,
   type SweepRequest,
@@ -32,6 +35,7 @@ export function useStudies() {
 
 export function useStudy(id: string) {
   return useQuery({
+    enabled: id !== "",
     queryKey: studyKey(id),
     queryFn: () => answered(client.GET("/api/studies/{study_id}", { params: { path: { study_id: id } } })),
   });
@@ -92,6 +96,28 @@ export function useStopSweep(studyId: string) {
   });
 }
 
+/** Drafts made in full, as one sheet. */
+export function useFinish(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (takes: string[]) => answered(client.POST("/api/sweeps/finish", { body: { takes } })),
+    onSuccess: (sweep) => keepSweep(queries, studyId, sweep),
+  });
+}
+
+/** A sweep leaves its study, or comes back. */
+export function useDeleteSweep(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async ({ id, back = false }: { id: string; back?: boolean }) => {
+      const params = { path: { sweep_id: id } };
+      if (back) await answered(client.POST("/api/sweeps/{sweep_id}/restore", { params }));
+      else await answered(client.DELETE("/api/sweeps/{sweep_id}", { params }));
+    },
+    onSuccess: () => queries.invalidateQueries({ queryKey: studyKey(studyId) }),
+  });
+}
+
 /** Marks show at once and go back if the server refuses. */
 export function useMark(studyId: string) {
   const queries = useQueryClient();
@@ -118,6 +144,18 @@ export function useMark(studyId: string) {
   });
 }
 
+/** A take becomes the next source of its study. */
+export function useCarryOn(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (takes: string[]) =>
+      answered(client.POST("/api/studies/{study_id}/sources", { params: { path: { study_id: studyId } }, body: { takes } })),
+    onSuccess: (source) => {
+      queries.setQueryData<StudyView>(studyKey(studyId), (study) => study && { ...study, sources: [...study.sources, source] });
+    },
+  });
+}
+
 export function useRename(studyId: string) {
   const queries = useQueryClient();
   return useMutation({
@@ -141,22 +179,96 @@ export function useDeleteStudy() {
   });
 }
 
-export function useGround(studyId: string) {
+export function useRestoreStudy() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ sourceId, ground }: { sourceId: string; ground: string }) =>
-      answered(
-        client.PATCH("/api/sources/{source_id}", {
-          params: { path: { source_id: sourceId } },
-          body: { framing: { ground } },
-        }),
-      ),
+    mutationFn: (id: string) => answered(client.POST("/api/studies/{study_id}/restore", { params: { path: { study_id: id } } })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ["studies"] }),
+  });
+}
+
+export function useFraming(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ sourceId, framing }: { sourceId: string; framing: Framing }) =>
+      answered(client.PATCH("/api/sources/{source_id}", { params: { path: { source_id: sourceId } }, body: { framing } })),
+    onSuccess: async () => {
+      void queries.invalidateQueries({ queryKey: ["plan"] });
+      await queries.invalidateQueries({ queryKey: studyKey(studyId) });
+    },
+  });
+}
+
+/** What the source is, which decides the looks that come first. */
+export function useKind(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ sourceId, kind }: { sourceId: string; kind: Kind }) =>
+      answered(client.PATCH("/api/sources/{source_id}", { params: { path: { source_id: sourceId } }, body: { kind } })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: studyKey(studyId) }),
+  });
+}
+
+export function useDepth(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ sourceId, file }: { sourceId: string; file: File | null }) => {
+      const params = { path: { source_id: sourceId } };
+      if (!file) return answered(client.DELETE("/api/sources/{source_id}/depth", { params }));
+      const form = new FormData();
+      form.append("file", file, file.name);
+      return answered(client.PUT("/api/sources/{source_id}/depth", { params, body: { file: "" }, bodySerializer: () => form }));
+    },
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: studyKey(studyId) });
       void queries.invalidateQueries({ queryKey: ["plan"] });
     },
   });
 }
+
+/** Where a sweep gives way; asked again with every take that arrives. */
+export function useTips(sweepId: string | null, done: number) {
+  return useQuery({
+    queryKey: ["tips", sweepId, done],
+    queryFn: () => answered(client.GET("/api/sweeps/{sweep_id}/tips", { params: { path: { sweep_id: sweepId! } } })),
+    enabled: sweepId !== null,
+    placeholderData: (before, query) => (query?.queryKey[1] === sweepId ? before : undefined),
+    staleTime: Infinity,
+  });
+}
+
+function useLookChange<Given, Made>(change: (given: Given) => Promise<Made>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: change,
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ["plan"] });
+      return queries.invalidateQueries({ queryKey: CHOICES.queryKey });
+    },
+  });
+}
+
+export const useLearnLook = () =>
+  useLookChange((files: File[]) => {
+    const form = new FormData();
+    for (const file of files) form.append("files", file, file.name);
+    return answered<LookView>(client.POST("/api/looks", { body: { files: [], title: "" }, bodySerializer: () => form }));
+  });
+
+export const useBringInLook = () =>
+  useLookChange((file: File) => {
+    const form = new FormData();
+    form.append("file", file, file.name);
+    return answered<LookView>(client.POST("/api/looks/file", { body: { file: "" }, bodySerializer: () => form }));
+  });
+
+export const useRenameLook = () =>
+  useLookChange(({ name, title }: { name: string; title: string }) =>
+    answered(client.PATCH("/api/looks/{name}", { params: { path: { name } }, body: { name: title } })),
+  );
+
+export const useForgetLook = () =>
+  useLookChange((name: string) => answered(client.DELETE("/api/looks/{name}", { params: { path: { name } } })));
 
 function keepSweep(queries: QueryClient, studyId: string, sweep: SweepView) {
   queries.setQueryData<StudyView>(studyKey(studyId), (study) =>

@@ -38,6 +38,107 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Live
+         * @description A draft of a take as WebP, and its readings in the header `Warm-Tide-Readings` as JSON.
+         */
+        post: operations["live_api_live_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Learn Look
+         * @description Learn a look from one to ten pictures.
+         */
+        post: operations["learn_look_api_looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Look
+         * @description Bring in the file of a learned look (docs/formats.md).
+         */
+        post: operations["bring_in_look_api_looks_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Look
+         * @description Forget a learned look; takes made with it stay.
+         */
+        delete: operations["forget_look_api_looks__name__delete"];
+        options?: never;
+        head?: never;
+        /** Rename Look */
+        patch: operations["rename_look_api_looks__name__patch"];
+        trace?: never;
+    };
+    "/api/looks/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look File
+         * @description The file of a learned look.
+         */
+        get: operations["look_file_api_looks__name__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/metrics": {
         parameters: {
             query?: never;
@@ -50,6 +151,45 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Phrase Sets
+         * @description Every set, the newest first.
+         */
+        get: operations["list_phrase_sets_api_phrases_get"];
+        put?: never;
+        /** Keep Phrase Set */
+        post: operations["keep_phrase_set_api_phrases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phrases/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Phrase Set */
+        put: operations["change_phrase_set_api_phrases__set_id__put"];
+        post?: never;
+        /** Forget Phrase Set */
+        delete: operations["forget_phrase_set_api_phrases__set_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -75,6 +215,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/queue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Queue
+         * @description Every sweep that waits or runs, first what is rendered first, with the time until each is done.
+         */
+        get: operations["read_queue_api_queue_get"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Queue
+         * @description Stop everything that waits or runs; finished takes stay.
+         */
+        delete: operations["stop_queue_api_queue_delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Queue
+         * @description Another order, sweeps paused or going on; what is given is changed.
+         */
+        patch: operations["change_queue_api_queue_patch"];
+        trace?: never;
+    };
     "/api/sources/{source_id}": {
         parameters: {
             query?: never;
@@ -85,14 +253,119 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove Source
+         * @description Take a source out of its study, as long as nothing was made of it and it is not the only one.
+         */
+        delete: operations["remove_source_api_sources__source_id__delete"];
         options?: never;
         head?: never;
         /**
          * Change Source
-         * @description Change the framing. Older takes keep the pixels they were made from.
+         * @description Change the framing or the kind. Older takes keep the pixels they were made from.
          */
         patch: operations["change_source_api_sources__source_id__patch"];
+        trace?: never;
+    };
+    "/api/sources/{source_id}/colours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Colours
+         * @description The parts of a source by colour, the largest first: an SVG's fills and strokes, else by pixels.
+         */
+        get: operations["source_colours_api_sources__source_id__colours_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source_id}/depth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Give Depth
+         * @description Give a depth guide: a grey picture, white near; it is cropped to the source's shape.
+         */
+        put: operations["give_depth_api_sources__source_id__depth_put"];
+        post?: never;
+        /** Take Depth Away */
+        delete: operations["take_depth_away_api_sources__source_id__depth_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source_id}/description": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Description
+         * @description What the picture seems to be, as phrases; nothing of it goes anywhere by itself.
+         */
+        get: operations["source_description_api_sources__source_id__description_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source_id}/detail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Detail
+         * @description A detail around a spot of the source in another framing, pixel for pixel.
+         */
+        get: operations["source_detail_api_sources__source_id__detail_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source_id}/holds/{hold}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Hold
+         * @description What a hold keeps of the framed source: a PNG to lay over it.
+         */
+        get: operations["source_hold_api_sources__source_id__holds__hold__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/sources/{source_id}/image": {
@@ -107,6 +380,48 @@ export interface paths {
          * @description The source as the engine sees it at a size.
          */
         get: operations["source_image_api_sources__source_id__image_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source_id}/looks/{look}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Preview
+         * @description The source in a look, small: a draft at the middle of the look's usual strengths with the source's usual holds.
+         *
+         *     Drafts are made one after another behind live ones, and kept; one that nobody waits for any more is not begun.
+         */
+        get: operations["look_preview_api_sources__source_id__looks__look__preview_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source_id}/original": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Original
+         * @description The source as it came, in its parts' new colours: WebP with a long side of at most 1280 px, to frame on.
+         */
+        get: operations["source_original_api_sources__source_id__original_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -152,7 +467,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Study
-         * @description Delete a study with its sources, sweeps and marks.
+         * @description Take a study off the shelf, stopping what is left to do for it; it can be taken back for a week.
          */
         delete: operations["delete_study_api_studies__study_id__delete"];
         options?: never;
@@ -201,6 +516,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Study
+         * @description Take a deleted study back.
+         */
+        post: operations["restore_study_api_studies__study_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry On
+         * @description A take becomes the next source of its study; two or three are mixed: layout of the heaviest, detail of each.
+         */
+        post: operations["carry_on_api_studies__study_id__sources_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/sources/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Source
+         * @description Bring a picture file into a study as a further source.
+         */
+        post: operations["add_source_api_studies__study_id__sources_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sweeps": {
         parameters: {
             query?: never;
@@ -215,6 +590,106 @@ export interface paths {
          * @description Keep a sweep and queue what does not exist yet, in one transaction.
          */
         post: operations["run_sweep_api_sweeps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Finish Drafts
+         * @description The takes that some drafts foretell, in full, as one sheet without axes.
+         */
+        post: operations["finish_drafts_api_sweeps_finish_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Sweep
+         * @description Take a sweep out of its study, stopping what is left of it; it can be taken back for a week.
+         */
+        delete: operations["delete_sweep_api_sweeps__sweep_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description One line a take: axes, readings with their parts, warnings, seconds, key.
+         */
+        get: operations["readings_api_sweeps__sweep_id__readings_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Sweep
+         * @description Take a deleted sweep back.
+         */
+        post: operations["restore_sweep_api_sweeps__sweep_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description The finished takes of a sweep as one labelled sheet, source first: PNG, or a PDF page.
+         */
+        get: operations["sheet_api_sweeps__sweep_id__sheet_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -241,6 +716,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sweeps/{sweep_id}/tips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sweep Tips
+         * @description Where the composition gives way along strength, row by row, from what is rendered so far.
+         */
+        get: operations["sweep_tips_api_sweeps__sweep_id__tips_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Heat
+         * @description Where the composition gave way: a PNG to lay over the take or its source, transparent where all was kept.
+         */
+        get: operations["heat_api_takes__take_id__heat_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take_id}/image": {
         parameters: {
             query?: never;
@@ -253,6 +768,26 @@ export interface paths {
          * @description The take itself: PNG with its recipe inside (docs/formats.md).
          */
         get: operations["image_api_takes__take_id__image_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lines
+         * @description The lines of the source as this take saw it: a PNG to lay over the take, clear elsewhere.
+         */
+        get: operations["lines_api_takes__take_id__lines_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -281,16 +816,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Source
+         * @description The source as this take saw it, in its framing of then, at the take's full size.
+         */
+        get: operations["take_source_api_takes__take_id__source_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/thumbs/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thumb
+         * @description A take's smallest picture, by the name that the take gives it: no record is asked, a sheet may want hundreds.
+         */
+        get: operations["thumb_api_thumbs__digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** Body_add_source_api_studies__study_id__sources_file_post */
+        Body_add_source_api_studies__study_id__sources_file_post: {
+            /** File */
+            file: string;
+        };
         /** Body_begin_study_api_studies_post */
         Body_begin_study_api_studies_post: {
             /** File */
             file: string;
             /** Name */
             name?: string | null;
+        };
+        /** Body_bring_in_look_api_looks_file_post */
+        Body_bring_in_look_api_looks_file_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_give_depth_api_sources__source_id__depth_put */
+        Body_give_depth_api_sources__source_id__depth_put: {
+            /** File */
+            file: string;
+        };
+        /** Body_learn_look_api_looks_post */
+        Body_learn_look_api_looks_post: {
+            /** Files */
+            files: string[];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * CarryOn
+         * @description One take that becomes a source, or two or three that are mixed into one.
+         */
+        CarryOn: {
+            /** Takes */
+            takes: string[];
+            /** Weights */
+            weights?: number[] | null;
         };
         /**
          * Choices
@@ -300,6 +910,8 @@ export interface components {
             defaults: components["schemas"]["Recipe"];
             /** File Limit */
             file_limit: number;
+            /** Kinds */
+            kinds: ("photo" | "sketch" | "render" | "flat art")[];
             /** Looks */
             looks: components["schemas"]["LookView"][];
             /** Samplers */
@@ -308,17 +920,109 @@ export interface components {
             takes_limit: number;
         };
         /**
+         * FinishRequest
+         * @description Drafts to be made in full.
+         */
+        FinishRequest: {
+            /** Takes */
+            takes: string[];
+        };
+        /**
          * Framing
-         * @description Part of a source's record; the original file stays as it was brought in.
+         * @description Part of a source's record.
          *
-         *     `ground` lies behind transparency, as #rrggbb.
+         *     Attributes
+         *     ----------
+         *     ground : behind transparency and around the picture, as #rrggbb. turn : degrees to the right. flip : mirrored from
+         *     left to right, after the turn. straighten : degrees, turned about the middle; what comes in at the corners is
+         *     ground. left, top, right, bottom : the crop, in shares of the turned picture. margin : ground around the crop, in
+         *     shares of its long side. shape : width over height of the whole, or None for the crop's own; `fit` says how it
+         *     is reached: by ground beside the picture, or by stretching it. scale, shift_x, shift_y : where the crop lies on its
+         *     ground: its size, 1 as cropped, and its way from the middle in shares of the frame's width and height.
+         *     recolour : parts in other colours (see `recolour`). resampling : how pixels are made at another
+         *     size.
          */
         Framing: {
+            /**
+             * Bottom
+             * @default 1
+             */
+            bottom: number;
+            /**
+             * Fit
+             * @default pad
+             * @enum {string}
+             */
+            fit: "pad" | "stretch";
+            /**
+             * Flip
+             * @default false
+             */
+            flip: boolean;
             /**
              * Ground
              * @default #ffffff
              */
             ground: string;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /**
+             * Margin
+             * @default 0
+             */
+            margin: number;
+            /**
+             * Recolour
+             * @default []
+             */
+            recolour: components["schemas"]["NewColour"][];
+            /**
+             * Resampling
+             * @default auto
+             * @enum {string}
+             */
+            resampling: "auto" | "nearest" | "area" | "bilinear" | "bicubic" | "lanczos";
+            /**
+             * Right
+             * @default 1
+             */
+            right: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /** Shape */
+            shape?: number | null;
+            /**
+             * Shift X
+             * @default 0
+             */
+            shift_x: number;
+            /**
+             * Shift Y
+             * @default 0
+             */
+            shift_y: number;
+            /**
+             * Straighten
+             * @default 0
+             */
+            straighten: number;
+            /**
+             * Top
+             * @default 0
+             */
+            top: number;
+            /**
+             * Turn
+             * @default 0
+             * @enum {integer}
+             */
+            turn: 0 | 90 | 180 | 270;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -347,6 +1051,11 @@ export interface components {
              */
             colours: number;
             /**
+             * Depth
+             * @default 0
+             */
+            depth: number;
+            /**
              * Faces
              * @default 0.85
              */
@@ -361,6 +1070,21 @@ export interface components {
              * @default 0.7
              */
             shapes: number;
+        };
+        /**
+         * LiveRequest
+         * @description A source and the recipe whose quality is draft or glimpse.
+         */
+        LiveRequest: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /**
+             * Source Id
+             * Format: uuid
+             */
+            source_id: string;
         };
         /** LookView */
         LookView: {
@@ -400,20 +1124,134 @@ export interface components {
             value: ("keep" | "maybe" | "drop") | null;
         };
         /**
+         * NewColour
+         * @description A part's colour and what it becomes, as #rrggbb.
+         */
+        NewColour: {
+            /** Now */
+            now: string;
+            /** Part */
+            part: string;
+        };
+        /**
+         * PartView
+         * @description One colour of a picture and the share that it covers; `now` is what the framing makes of it.
+         */
+        PartView: {
+            /** Colour */
+            colour: string;
+            /** Now */
+            now: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * PhraseSetChange
+         * @description A prompt and an avoid list under a name.
+         */
+        PhraseSetChange: {
+            /**
+             * Avoid
+             * @default
+             */
+            avoid: string;
+            /** Name */
+            name: string;
+            /**
+             * Prompt
+             * @default
+             */
+            prompt: string;
+        };
+        /** PhraseSetView */
+        PhraseSetView: {
+            /**
+             * Avoid
+             * @default
+             */
+            avoid: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Prompt
+             * @default
+             */
+            prompt: string;
+        };
+        /**
          * PhraseView
-         * @description One phrase of a prompt as it was understood.
+         * @description One phrase of a prompt as it was understood. `place`: where it acts, in words; `found`: whether the picture
+         *     has that place; `scene`: what it asks of the scene that the prompt names.
          */
         PhraseView: {
             /** Concepts */
             concepts: string[];
             /** Corrected */
             corrected: string[][];
+            /**
+             * Found
+             * @default true
+             */
+            found: boolean;
+            /** Place */
+            place?: string | null;
+            /**
+             * Scene
+             * @default []
+             */
+            scene: string[];
+            /** Suggestions */
+            suggestions: string[];
             /** Text */
             text: string;
             /** Unknown */
             unknown: string[];
             /** Weight */
             weight: number;
+        };
+        /**
+         * PlaceTipView
+         * @description The place that gives way first, and where.
+         */
+        PlaceTipView: {
+            region: components["schemas"]["Region"];
+            tip: components["schemas"]["TipView"];
+        };
+        /**
+         * Placement
+         * @description Where a cut-out is put before the scene that the prompt names.
+         */
+        Placement: {
+            /**
+             * Stance
+             * @description on the ground, in the open or on a wall; auto: as the place has it
+             * @default auto
+             * @enum {string}
+             */
+            stance: "auto" | "stands" | "floats" | "hangs";
+            /**
+             * Tall
+             * @description its height, as a share of the picture's
+             * @default 0.5
+             */
+            tall: number;
+            /**
+             * X
+             * @description its middle, 0 (left) to 1 (right)
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @description its lower edge, 0 (top) to 1 (bottom)
+             * @default 0.9
+             */
+            y: number;
         };
         /**
          * PlanView
@@ -428,14 +1266,65 @@ export interface components {
             existing: number;
             /** Height */
             height: number;
+            scene?: components["schemas"]["SceneView"] | null;
             /** Seconds */
             seconds: number;
             /** Takes */
             takes: number;
+            /** Versions */
+            versions: components["schemas"]["PhraseView"][][];
             /** Width */
             width: number;
             /** Words */
             words: components["schemas"]["PhraseView"][];
+        };
+        /**
+         * QueueChange
+         * @description What is given is changed: the order of sweeps, those to pause, those to go on with.
+         */
+        QueueChange: {
+            /** Order */
+            order?: string[] | null;
+            /** Paused */
+            paused?: string[] | null;
+            /** Resumed */
+            resumed?: string[] | null;
+        };
+        /**
+         * QueuedSweep
+         * @description A sweep that waits or runs. `seconds` until its takes are done once it is its turn; `ready_in` counts what
+         *     stands before it, and is null while it is paused.
+         */
+        QueuedSweep: {
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Paused */
+            paused: boolean;
+            /** Ready In */
+            ready_in: number | null;
+            recipe: components["schemas"]["Recipe"];
+            /** Seconds */
+            seconds: number;
+            /** Source */
+            source: string;
+            /** Spans */
+            spans: components["schemas"]["Span"][];
+            /** Study */
+            study: string;
+            /**
+             * Study Id
+             * Format: uuid
+             */
+            study_id: string;
+            /** Total */
+            total: number;
         };
         /** Readings */
         Readings: {
@@ -462,17 +1351,20 @@ export interface components {
         Recipe: {
             /**
              * Avoid
+             * @description phrases that it should have less of
              * @default
              */
             avoid: string;
             /**
              * Guidance
+             * @description how hard words and look pull; 1 leaves words out
              * @default 5
              */
             guidance: number;
             /**
              * @default {
              *       "colours": 0.3,
+             *       "depth": 0,
              *       "faces": 0.85,
              *       "lines": 0.7,
              *       "shapes": 0.7
@@ -481,41 +1373,69 @@ export interface components {
             holds: components["schemas"]["Holds"];
             /**
              * Look
+             * @description a look by name, built in or learned
              * @default watercolour
              */
             look: string;
             /**
              * Look Weight
+             * @description how far the look goes: 0 leaves its paint out, 1 is usual
              * @default 1
              */
             look_weight: number;
+            /** @description where a cut-out stands before the scene that the prompt names; null: where it is */
+            placement?: components["schemas"]["Placement"] | null;
             /**
              * Prompt
+             * @description phrases by comma, each with a weight if wanted: mist^1.4
              * @default
              */
             prompt: string;
             /**
+             * Quality
+             * @description full; draft and glimpse leave the finest octaves out
+             * @default full
+             * @enum {string}
+             */
+            quality: "full" | "draft" | "glimpse";
+            /**
              * Sampler
+             * @description how the steps are taken
              * @default dpm++2m
              */
             sampler: string;
             /**
+             * Second Look
+             * @description a look mixed into the first
+             */
+            second_look?: string | null;
+            /**
+             * Second Share
+             * @description its share
+             * @default 0
+             */
+            second_share: number;
+            /**
              * Seed
+             * @description which noise
              * @default 7
              */
             seed: number;
             /**
              * Size
+             * @description long side in pixels; the short one follows the source
              * @default 512
              */
             size: number;
             /**
              * Steps
+             * @description how finely; strength x steps of them run
              * @default 20
              */
             steps: number;
             /**
              * Strength
+             * @description 0 returns the source, 1 ignores it
              * @default 0.5
              */
             strength: number;
@@ -536,6 +1456,34 @@ export interface components {
             /** Top */
             top: number;
         };
+        /**
+         * RowTipView
+         * @description The tip of one row: its controls but strength and seed, and how many strengths it is told from.
+         */
+        RowTipView: {
+            place: components["schemas"]["PlaceTipView"] | null;
+            /** Strengths */
+            strengths: number;
+            tip: components["schemas"]["TipView"] | null;
+            /** Values */
+            values: {
+                [key: string]: number | string;
+            };
+        };
+        /**
+         * SaidView
+         * @description One phrase of a description: how sure it is, and whether it would steer a take.
+         */
+        SaidView: {
+            /** Acts */
+            acts: boolean;
+            /** Sign */
+            sign: string;
+            /** Sure */
+            sure: number;
+            /** Text */
+            text: string;
+        };
         /** SamplerView */
         SamplerView: {
             /** Name */
@@ -543,28 +1491,75 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** SourceChange */
+        /**
+         * SceneView
+         * @description The scene that a prompt names. `behind`: the source is flat art or a cut-out and stands before it; else the scene
+         *     takes over from strength `begins` and is whole from `whole` on. `conflicts`: what cannot be together, sentences.
+         *     `box`: left, top, right, bottom of the cut-out, 0..1; null where nothing stands before the scene.
+         */
+        SceneView: {
+            /** Begins */
+            begins: number;
+            /** Behind */
+            behind: boolean;
+            /** Box */
+            box: number[] | null;
+            /** Conflicts */
+            conflicts: string[];
+            /** Title */
+            title: string;
+            /** Whole */
+            whole: number;
+        };
+        /**
+         * SourceChange
+         * @description What is given is changed.
+         */
         SourceChange: {
-            framing: components["schemas"]["Framing"];
+            framing?: components["schemas"]["Framing"] | null;
+            /** Kind */
+            kind?: ("photo" | "sketch" | "render" | "flat art") | null;
         };
         /** SourceView */
         SourceView: {
+            begin: components["schemas"]["Recipe"];
             /** Format */
             format: string;
+            /** Frame Key */
+            frame_key: string;
+            /** Framed Height */
+            framed_height: number;
+            /** Framed Width */
+            framed_width: number;
             framing: components["schemas"]["Framing"];
             /** Has Alpha */
             has_alpha: boolean;
+            /** Has Depth */
+            has_depth: boolean;
             /** Height */
             height: number;
+            /** Hold Ranges */
+            hold_ranges: {
+                [key: string]: number[];
+            };
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "photo" | "sketch" | "render" | "flat art";
             /** Name */
             name: string;
             /** Notes */
             notes: string[];
+            /** Parents */
+            parents: string[];
+            /** People */
+            people: boolean;
             /** Width */
             width: number;
         };
@@ -660,6 +1655,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Paused */
+            paused: boolean;
             recipe: components["schemas"]["Recipe"];
             /**
              * Source Id
@@ -697,6 +1694,8 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             /** Seconds */
             seconds: number | null;
+            /** Source Id */
+            source_id: string | null;
             /**
              * State
              * @enum {string}
@@ -706,8 +1705,31 @@ export interface components {
             step: number;
             /** Steps */
             steps: number;
+            /** Thumb */
+            thumb: string | null;
             /** Width */
             width: number;
+        };
+        /**
+         * TipView
+         * @description Where a row gives way. `outcome` is "tip", "even" (it gives way evenly) or "none" (it holds).
+         */
+        TipView: {
+            /** Fall */
+            fall: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "tip" | "even" | "none";
+            /** Plateau */
+            plateau: number;
+            /** Strength */
+            strength: number | null;
         };
         /** ValidationError */
         ValidationError: {
@@ -771,6 +1793,196 @@ export interface operations {
             };
         };
     };
+    live_api_live_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    learn_look_api_looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_learn_look_api_looks_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bring_in_look_api_looks_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_in_look_api_looks_file_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget_look_api_looks__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_look_api_looks__name__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_file_api_looks__name__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     metrics_api_metrics_get: {
         parameters: {
             query?: never;
@@ -786,6 +1998,123 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_phrase_sets_api_phrases_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhraseSetView"][];
+                };
+            };
+        };
+    };
+    keep_phrase_set_api_phrases_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhraseSetChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhraseSetView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_phrase_set_api_phrases__set_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhraseSetChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhraseSetView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget_phrase_set_api_phrases__set_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
             };
         };
     };
@@ -810,6 +2139,108 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlanView"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_queue_api_queue_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueuedSweep"][];
+                };
+            };
+        };
+    };
+    stop_queue_api_queue_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueuedSweep"][];
+                };
+            };
+        };
+    };
+    change_queue_api_queue_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueueChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueuedSweep"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_source_api_sources__source_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -857,12 +2288,278 @@ export interface operations {
             };
         };
     };
+    source_colours_api_sources__source_id__colours_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    give_depth_api_sources__source_id__depth_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_give_depth_api_sources__source_id__depth_put"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_depth_away_api_sources__source_id__depth_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    source_description_api_sources__source_id__description_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    source_detail_api_sources__source_id__detail_get: {
+        parameters: {
+            query: {
+                /** @description a framing as JSON */
+                as: string;
+                size?: number;
+                x?: number;
+                y?: number;
+            };
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    source_hold_api_sources__source_id__holds__hold__get: {
+        parameters: {
+            query?: {
+                size?: number;
+                /** @description the framing's key, so that an address names its pixels */
+                frame?: string | null;
+            };
+            header?: never;
+            path: {
+                source_id: string;
+                hold: "lines" | "shapes" | "colours" | "faces" | "depth";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     source_image_api_sources__source_id__image_get: {
         parameters: {
             query?: {
                 size?: number;
-                /** @description the framing's ground, so that an address names its pixels */
-                ground?: string | null;
+                /** @description the framing's key, so that an address names its pixels */
+                frame?: string | null;
+                /** @description another framing as JSON, to see it before it is kept */
+                as?: string | null;
+            };
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_preview_api_sources__source_id__looks__look__preview_get: {
+        parameters: {
+            query?: {
+                /** @description the framing's key, so that an address names its pixels */
+                frame?: string | null;
+                /** @description the engine's version, for the same reason */
+                engine?: string;
+            };
+            header?: never;
+            path: {
+                source_id: string;
+                look: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    source_original_api_sources__source_id__original_get: {
+        parameters: {
+            query?: {
+                /** @description the framing's key, so that an address names its pixels */
+                frame?: string | null;
             };
             header?: never;
             path: {
@@ -1105,6 +2802,107 @@ export interface operations {
             };
         };
     };
+    restore_study_api_studies__study_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    carry_on_api_studies__study_id__sources_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryOn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_source_api_studies__study_id__sources_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_source_api_studies__study_id__sources_file_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     run_sweep_api_sweeps_post: {
         parameters: {
             query?: never;
@@ -1138,6 +2936,161 @@ export interface operations {
             };
         };
     };
+    finish_drafts_api_sweeps_finish_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinishRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_sweep_api_sweeps__sweep_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    readings_api_sweeps__sweep_id__readings_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_sweep_api_sweeps__sweep_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sheet_api_sweeps__sweep_id__sheet_get: {
+        parameters: {
+            query?: {
+                form?: "png" | "pdf";
+                /** @description long side of a picture on the sheet */
+                cell?: number;
+            };
+            header?: never;
+            path: {
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     stop_sweep_api_sweeps__sweep_id__stop_post: {
         parameters: {
             query?: never;
@@ -1157,6 +3110,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SweepView"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sweep_tips_api_sweeps__sweep_id__tips_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowTipView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    heat_api_takes__take_id__heat_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -1201,12 +3214,99 @@ export interface operations {
             };
         };
     };
+    lines_api_takes__take_id__lines_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     preview_api_takes__take_id__preview_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 take_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_source_api_takes__take_id__source_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    thumb_api_thumbs__digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
             };
             cookie?: never;
         };

@@ -1,43 +1,40 @@
 import { useEffect, useState } from "react";
-import { Navigate, Route, Routes, useNavigate, useParams } from "react-router";
+import { Navigate, Route, Routes, useMatch, useParams } from "react-router";
 import { useStudyEvents } from "../api/events";
-import { useBeginStudy, useChoices, useStudy } from "../api/queries";
+import { useChoices, useStudy } from "../api/queries";
+import { BlockInPanel } from "../features/blockin/BlockInPanel";
 import { Bench } from "../features/bench/Bench";
 import { Desk } from "../features/desk/Desk";
 import { Shelf } from "../features/shelf/Shelf";
 import { Help } from "./Help";
 import { useKeys } from "./keys";
-import { NoticeList, sayFault } from "./notices";
+import { NoticeList } from "./notices";
 import { SURROUNDS, usePreferences } from "./preferences";
+import { QueuePanel } from "../features/queue/QueuePanel";
 import { TopBar } from "./TopBar";
 import { useArrivals } from "./useArrivals";
+import { useBringIn } from "./useBringIn";
 
 export function App() {
   const [help, setHelp] = useState(false);
-  const begin = useBeginStudy();
-  const navigate = useNavigate();
-  const { surround, setSurround } = usePreferences();
+  const [lineUp, setLineUp] = useState(false);
+  const { surround, setSurround, theme, setTheme } = usePreferences();
+  useEffect(() => {
+    document.documentElement.dataset.theme = theme;
+  }, [theme]);
 
-  const bring = async (files: File[]) => {
-    let first: string | null = null;
-    for (const file of files) {
-      try {
-        const study = await begin.mutateAsync(file);
-        first ??= study.id;
-      } catch (error) {
-        sayFault(error instanceof Error ? new Error(`${file.name || "The picture"}: ${error.message}`) : error);
-      }
-    }
-    if (first) void navigate(`/study/${first}`);
-  };
-  const over = useArrivals((files) => void bring(files));
+  const { bring, coming } = useBringIn();
+  const inStudy = useMatch("/study/:id/*")?.params.id;
+  const over = useArrivals((files) => void bring(files, inStudy));
+  const [blocking, setBlocking] = useState(false);
 
   useKeys({
+    q: () => setLineUp((shown) => !shown),
     "?": () => setHelp((shown) => !shown),
-    g: () => setSurround(SURROUNDS[(SURROUNDS.indexOf(surround) + 1) % SURROUNDS.length]!),
+    g: (event) => (event.shiftKey ? setTheme(theme === "dark" ? "light" : "dark") : setSurround(SURROUNDS[(SURROUNDS.indexOf(surround) + 1) % SURROUNDS.length]!)),
   });
 
-  const help_ = () => setHelp((shown) => !shown);
+  const bar = { onHelp: () => setHelp((shown) => !shown), onQueue: () => setLineUp((shown) => !shown) };
   return (
     <div className="flex h-full flex-col">
       <Routes>
@@ -45,18 +42,29 @@ export function App() {
           index
           element={
             <>
-              <TopBar onHelp={help_} />
-              <Shelf onFiles={(files) => void bring(files)} />
+              <TopBar {...bar} />
+              <Shelf onFiles={(files) => void bring(files)} onBlockIn={() => setBlocking(true)} />
             </>
           }
         />
-        <Route path="study/:id" element={<StudyPlace place="desk" onHelp={help_} />} />
-        <Route path="study/:id/bench" element={<StudyPlace place="bench" onHelp={help_} />} />
+        <Route path="study/:id" element={<StudyPlace place="desk" {...bar} />} />
+        <Route path="study/:id/bench" element={<StudyPlace place="bench" {...bar} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
+      {lineUp && <QueuePanel onClose={() => setLineUp(false)} />}
       {help && <Help onClose={() => setHelp(false)} />}
-      {begin.isPending && <Veil>Bringing the picture in…</Veil>}
-      {over && <Veil>Drop to begin a study</Veil>}
+      {blocking && (
+        <BlockInPanel
+          busy={coming !== null}
+          onClose={() => setBlocking(false)}
+          onFile={(file) => {
+            void bring([file]);
+            setBlocking(false);
+          }}
+        />
+      )}
+      {coming && <Veil>{coming.of > 1 ? `Bringing in ${coming.at} of ${coming.of}: ${coming.name}` : "Bringing the picture in…"}</Veil>}
+      {over !== null && <Veil>{over || (inStudy ? "Drop: a further source of this study" : "Drop to begin a study")}</Veil>}
       <NoticeList />
     </div>
   );
@@ -70,7 +78,7 @@ function Veil({ children }: { children: string }) {
   );
 }
 
-function StudyPlace({ place, onHelp }: { place: "desk" | "bench"; onHelp: () => void }) {
+function StudyPlace({ place, ...bar }: { place: "desk" | "bench"; onHelp: () => void; onQueue: () => void }) {
   const id = useParams().id!;
   const study = useStudy(id);
   const choices = useChoices();
@@ -85,7 +93,7 @@ function StudyPlace({ place, onHelp }: { place: "desk" | "bench"; onHelp: () => 
   const fault = study.error ?? choices.error;
   return (
     <>
-      <TopBar study={study.data} onHelp={onHelp} />
+      <TopBar study={study.data} {...bar} />
       {fault && (
         <p role="alert" className="p-8 text-fault">
           {fault.message}

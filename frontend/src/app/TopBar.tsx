@@ -1,5 +1,6 @@
-import { Keyboard, Square } from "lucide-react";
+import { Keyboard, ListOrdered, Moon, Square, Sun } from "lucide-react";
 import { useState } from "react";
+import { useQueue } from "../api/queue";
 import { Link, NavLink } from "react-router";
 import type { StudyView } from "../api/client";
 import { useHealth, useRename, useStopSweep } from "../api/queries";
@@ -11,7 +12,9 @@ import { SURROUNDS, usePreferences } from "./preferences";
 
 const TAB = "flex h-7 items-center rounded px-4 font-semibold no-underline";
 
-export function TopBar({ study, onHelp }: { study?: StudyView; onHelp: () => void }) {
+export function TopBar({ study, onHelp, onQueue }: { study?: StudyView; onHelp: () => void; onQueue: () => void }) {
+  const { theme, setTheme } = usePreferences();
+  const waiting = useQueue().data?.length ?? 0;
   return (
     <header className="flex h-12 shrink-0 items-center gap-4 bg-deep px-4 text-white">
       <Link to="/" className="flex items-center gap-2 text-[17px] font-semibold text-white no-underline" title="To the shelf">
@@ -22,7 +25,7 @@ export function TopBar({ study, onHelp }: { study?: StudyView; onHelp: () => voi
           <Name key={study.id} study={study} />
           <nav aria-label="Places" className="flex rounded-md bg-white/10 p-0.5">
             {[["", "Desk"], ["/bench", "Bench"]].map(([path, title]) => (
-              <NavLink key={path} end to={`/study/${study.id}${path}`} className={({ isActive }) => `${TAB} ${isActive ? "bg-paper text-deep" : "text-white hover:bg-white/10"}`}>
+              <NavLink key={path} end to={`/study/${study.id}${path}`} className={({ isActive }) => `${TAB} ${isActive ? "bg-paper text-ink" : "text-white hover:bg-white/10"}`}>
                 {title}
               </NavLink>
             ))}
@@ -32,6 +35,13 @@ export function TopBar({ study, onHelp }: { study?: StudyView; onHelp: () => voi
       )}
       <div className="ml-auto flex items-center gap-3">
         {study && <Surrounds />}
+        <button type="button" aria-label={waiting ? `Line-up: ${waiting}` : "Line-up"} title="What waits and runs, of every study (Q)" onClick={onQueue} className="flex items-center gap-1 rounded p-1 hover:bg-white/10">
+          <ListOrdered size={19} />
+          {waiting > 0 && <span className="rounded-full bg-lamp px-1.5 text-xs leading-4 font-semibold text-[#14323a]">{waiting}</span>}
+        </button>
+        <button type="button" aria-label={theme === "dark" ? "By day" : "By night"} title="Light or dark surfaces (Shift G)" onClick={() => setTheme(theme === "dark" ? "light" : "dark")} className="rounded p-1 hover:bg-white/10">
+          {theme === "dark" ? <Sun size={18} /> : <Moon size={18} />}
+        </button>
         <button type="button" aria-label="Keys" title="Keys (?)" onClick={onHelp} className="rounded p-1 hover:bg-white/10">
           <Keyboard size={19} />
         </button>
@@ -64,14 +74,18 @@ function Name({ study }: { study: StudyView }) {
 /** What is being rendered: how much is done, when the rest will be, and Stop. */
 function Work({ study }: { study: StudyView }) {
   const workers = useHealth().data?.workers ?? 1;
+  const queue = useQueue().data ?? [];
   const stop = useStopSweep(study.id);
-  const running = study.sweeps.filter(isRunning);
+  const running = study.sweeps.filter((sweep) => !sweep.paused && isRunning(sweep));
   if (!running.length) return null;
   const progress = progressOf(running, workers);
+  // The line-up knows what stands before; until it is read, what this study alone needs.
+  const ready = queue.filter((q) => q.study_id === study.id).map((q) => q.ready_in ?? 0);
+  const left = ready.length ? Math.max(...ready) : progress.secondsLeft;
   return (
     <div role="status" className="flex items-center gap-3 text-[13px]" data-testid="work">
       <span>
-        {progress.done} of {progress.total}, {duration(progress.secondsLeft)} left
+        {progress.done} of {progress.total}, {duration(left)} left
       </span>
       <span className="h-1.5 w-28 overflow-hidden rounded-full bg-white/20">
         <span className="block h-full bg-[#5fb8b2] transition-[width]" style={{ width: `${(progress.done / progress.total) * 100}%` }} />

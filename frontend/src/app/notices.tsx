@@ -6,11 +6,13 @@ interface Notice {
   id: number;
   text: string;
   fault: boolean;
+  /** One thing that can be done about it, such as taking it back. */
+  action?: { title: string; act: () => void };
 }
 
 interface Notices {
   notices: Notice[];
-  say: (text: string, fault?: boolean) => void;
+  say: (text: string, fault?: boolean, action?: Notice["action"]) => void;
   dismiss: (id: number) => void;
 }
 
@@ -18,9 +20,9 @@ let next = 1;
 
 export const useNotices = create<Notices>((set) => ({
   notices: [],
-  say: (text, fault = false) =>
+  say: (text, fault = false, action = undefined) =>
     set((state) => ({
-      notices: [...state.notices.filter((n) => n.text !== text).slice(-2), { id: next++, text, fault }],
+      notices: [...state.notices.filter((n) => n.text !== text).slice(-2), { id: next++, text, fault, action }],
     })),
   dismiss: (id) => set((state) => ({ notices: state.notices.filter((n) => n.id !== id) })),
 }));
@@ -43,7 +45,7 @@ export function NoticeList() {
 function NoticeRow({ notice }: { notice: Notice }) {
   const dismiss = useNotices((s) => s.dismiss);
   useEffect(() => {
-    const timer = setTimeout(() => dismiss(notice.id), notice.fault ? 12_000 : 5_000);
+    const timer = setTimeout(() => dismiss(notice.id), notice.fault || notice.action ? 12_000 : 5_000);
     return () => clearTimeout(timer);
   }, [dismiss, notice]);
   return (
@@ -51,6 +53,18 @@ function NoticeRow({ notice }: { notice: Notice }) {
       className={`flex animate-[rise_.15s_ease-out] items-start gap-3 rounded-lg border-l-4 bg-sheet px-4 py-2.5 text-ink shadow-lg ${notice.fault ? "border-fault" : "border-teal"}`}
     >
       <p className="flex-1">{notice.text}</p>
+      {notice.action && (
+        <button
+          type="button"
+          className="rounded px-1 font-semibold text-amber underline-offset-2 hover:underline"
+          onClick={() => {
+            notice.action!.act();
+            dismiss(notice.id);
+          }}
+        >
+          {notice.action.title}
+        </button>
+      )}
       <button type="button" aria-label="Dismiss" onClick={() => dismiss(notice.id)} className="rounded p-0.5 text-faint hover:text-ink">
         <X size={16} />
       </button>

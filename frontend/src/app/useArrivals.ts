@@ -1,8 +1,14 @@
 import { useEffect, useRef, useState } from "react";
 
-/** Files that are dropped anywhere or pasted. True while something is held over the window. */
-export function useArrivals(onFiles: (files: File[]) => void): boolean {
-  const [over, setOver] = useState(false);
+/** A part of the page that takes dropped files itself, and what it says while they are held over it. */
+const ownDrop = (target: EventTarget | null) => (target instanceof Element ? target.closest<HTMLElement>("[data-own-drop]") : null);
+
+/**
+ * Files that are dropped anywhere or pasted. While something is held over the window: what the part under it would do
+ * with it, or "" where dropping means bringing in; else null.
+ */
+export function useArrivals(onFiles: (files: File[]) => void): string | null {
+  const [over, setOver] = useState<string | null>(null);
   const handler = useRef(onFiles);
   useEffect(() => {
     handler.current = onFiles;
@@ -13,17 +19,18 @@ export function useArrivals(onFiles: (files: File[]) => void): boolean {
     const enter = (event: DragEvent) => {
       if (!carries(event)) return;
       depth++;
-      setOver(true);
+      setOver(ownDrop(event.target)?.dataset.ownDrop ?? "");
     };
     const leave = (event: DragEvent) => {
-      if (carries(event) && --depth <= 0) setOver(false);
+      if (carries(event) && --depth <= 0) setOver(null);
     };
     const hold = (event: DragEvent) => carries(event) && event.preventDefault();
     const drop = (event: DragEvent) => {
       if (!carries(event)) return;
       event.preventDefault();
       depth = 0;
-      setOver(false);
+      setOver(null);
+      if (ownDrop(event.target)) return;
       handler.current([...(event.dataTransfer?.files ?? [])]);
     };
     const paste = (event: ClipboardEvent) => {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { largestCells, matrixCells, matrixLayout } from "./layout";
+import { inWindow, largestCells, matrixCells, matrixLayout, sheetLayout } from "./layout";
 
 describe("largestCells", () => {
   it("wraps six wide pictures into two rows", () => {
@@ -44,5 +44,29 @@ describe("matrixLayout", () => {
     expect(found.source).toBe("left");
     expect(found.sourceWidth).toBeGreaterThan(2 * found.cell.width);
     expect(84 + found.sourceWidth + 3 * (found.cell.width + 8)).toBeLessThanOrEqual(1000);
+  });
+});
+
+describe("sheetLayout", () => {
+  const m = { gap: 8, bar: 22, side: 84, least: 72, largest: 512 };
+  const room = { width: 780, height: 420 };
+  it("lets the source flow with a run that fits, and pins it once cells are enlarged", () => {
+    const fits = sheetLayout("run", { cells: 5, rows: 1, columns: 5 }, room, 1.5, null, m);
+    expect(fits.source).toBe("flow");
+    expect(fits.rows * fits.columns).toBeGreaterThanOrEqual(6);
+    const large = sheetLayout("run", { cells: 5, rows: 1, columns: 5 }, room, 1.5, 400, m);
+    expect(large.source).toBe("left");
+    expect(large.sourceWidth).toBeLessThanOrEqual(0.34 * room.width);
+    expect(large.columns * large.step.x).toBeLessThanOrEqual(room.width - large.sourceWidth);
+  });
+  it("keeps four hundred cells large enough to see, and scrolls", () => {
+    const found = sheetLayout("matrix", { cells: 400, rows: 20, columns: 20 }, room, 1.5, null, m);
+    expect(found.cell.width).toBe(72);
+    expect(found.step.y * found.rows).toBeGreaterThan(room.height);
+  });
+  it("knows what lies in a window", () => {
+    expect(inWindow(0, 400, 100, 20)).toEqual([0, 5]);
+    expect(inWindow(450, 400, 100, 20)).toEqual([3, 10]);
+    expect(inWindow(5000, 400, 100, 20)).toEqual([20, 20]);
   });
 });

@@ -76,3 +76,75 @@ export function matrixLayout(
   const sourceWidth = Math.floor(Math.min(Math.max(left, beside.width), bounds.largest, head.height * aspect));
   return { source: "left", sourceWidth, cell: beside };
 }
+
+export interface SheetLayout {
+  /** Where the source stands: as the first cell of a run that fits, or pinned beside or above what scrolls. */
+  source: "flow" | "left" | "above";
+  sourceWidth: number;
+  cell: Fit;
+  /** Cells from one to the next, with gap and label. */
+  step: { x: number; y: number };
+  /** Room for the labels of columns and of rows. */
+  head: number;
+  side: number;
+  columns: number;
+  rows: number;
+}
+
+interface SheetMeasure {
+  gap: number;
+  bar: number;
+  side: number;
+  least: number;
+  largest: number;
+}
+
+/** Most of the room's width that a pinned source takes once cells are larger than the sheet. */
+const MOST_SOURCE = 0.34;
+
+/**
+ * Where everything of a sheet goes. `wide` is the width of a cell that the artist chose; null fills the room.
+ */
+export function sheetLayout(kind: "matrix" | "run", count: { cells: number; rows: number; columns: number }, room: { width: number; height: number }, aspect: number, wide: number | null, m: SheetMeasure): SheetLayout {
+  if (kind === "matrix") {
+    const fit = matrixLayout(count.columns, count.rows, room, aspect, m.gap, m.bar, m.side, { least: m.least, largest: m.largest });
+    const width = wide ?? fit.cell.width;
+    const cell = { columns: count.columns, width, height: Math.round(width / aspect) };
+    const whole = wide === null || wide <= fit.cell.width;
+    const sourceWidth = whole ? fit.sourceWidth : Math.floor(Math.min(fit.sourceWidth, room.width * MOST_SOURCE, m.largest));
+    return { source: whole ? fit.source : "left", sourceWidth, cell, step: { x: width + m.gap, y: cell.height + m.gap }, head: m.bar, side: m.side, columns: count.columns, rows: count.rows };
+  }
+  const fit = largestCells(count.cells + 1, room, aspect, m.gap, m.bar, m.largest);
+  const wanted = wide ?? Math.max(fit.width, m.least);
+  const flows = wanted <= fit.width;
+  const sourceWidth = flows ? wanted : Math.floor(Math.min(Math.max(wanted, 160), room.width * MOST_SOURCE, m.largest));
+  const across = room.width - (flows ? 0 : sourceWidth + m.gap);
+  const columns = flows && wide === null ? fit.columns : Math.max(1, Math.floor((across + m.gap) / (wanted + m.gap)));
+  const height = Math.round(wanted / aspect);
+  return {
+    source: flows ? "flow" : "left",
+    sourceWidth,
+    cell: { columns, width: wanted, height },
+    step: { x: wanted + m.gap, y: height + m.bar + m.gap },
+    head: 0,
+    side: 0,
+    columns,
+    rows: Math.ceil((count.cells + (flows ? 1 : 0)) / columns),
+  };
+}
+
+/** Which of `count` cells, `step` apart, lie in a window, with one more at each end; first and one past the last. */
+export function inWindow(from: number, extent: number, step: number, count: number): [number, number] {
+  const first = Math.max(Math.floor(from / step) - 1, 0);
+  const end = Math.min(Math.ceil((from + extent) / step) + 1, count);
+  return [Math.min(first, count), Math.max(end, Math.min(first, count))];
+}
+
+/** Size of two pictures of one shape in a room: side by side, or stacked where that makes them larger. */
+export function liveFit(room: { width: number; height: number }, aspect: number, gap: number) {
+  const label = 28;
+  const beside = Math.min((room.width - gap) / 2, (room.height - label) * aspect);
+  const stacked = Math.min(room.width, ((room.height - gap - 2 * label) / 2) * aspect);
+  const width = Math.max(Math.floor(Math.max(beside, stacked)), 48);
+  return { width, height: Math.round(width / aspect), stacked: stacked > beside };
+}

@@ -9,6 +9,7 @@ interface Box {
 
 interface Read {
   composition: number;
+  warnings?: string[];
   parts: Record<string, number>;
   worst?: (Box & { kept: number }) | null;
 }
@@ -24,9 +25,20 @@ export function place({ left, top, right, bottom }: Box): string {
   return down ? `at the ${down} ${across}` : `at the ${across}`;
 }
 
+const WARNINGS: Record<string, string> = {
+  noise: "It is noisier than source and look account for.",
+  blank: "It is nearly blank.",
+  saturation: "Its colours are far louder than the source's and the look's.",
+  halo: "Its edges have rims that a lower guidance doesn't give.",
+  face: "A face has lost its features.",
+};
+
+/** A warning as a sentence. */
+export const warningWords = (name: string): string => WARNINGS[name] ?? name;
+
 /** At most three sentences, the gravest first; none where nothing is to be said. */
-export function sentences({ composition, parts, worst }: Read): string[] {
-  const said: string[] = [];
+export function sentences({ composition, parts, worst, warnings }: Read): string[] {
+  const said = (warnings ?? []).map(warningWords);
   const gone = parts.gone ?? 0;
   const moved = parts.moved ?? 0;
   if (gone >= 40) said.push("Most of the composition is gone.");

@@ -29,6 +29,17 @@ export function mostValues(span: SpanSetting, step: number): number {
   return Math.round(Math.abs(span.to - span.from) / step) + 1;
 }
 
+/** The step between a span's values. */
+export const stepOf = ({ from, to, count }: SpanSetting): number => (count < 2 ? 0 : Number((Math.abs(to - from) / (count - 1)).toFixed(6)));
+
+/** A span whose values lie `step` apart: from where it begins, as far as whole steps go. */
+export function withStep(span: SpanSetting, step: number, most: number): SpanSetting {
+  const whole = Math.floor(Math.abs(span.to - span.from) / Math.max(step, 1e-6) + 1e-6);
+  const count = clamp(whole, 1, most - 1) + 1;
+  const far = span.from + Math.sign(span.to - span.from || 1) * step * (count - 1);
+  return { from: span.from, to: Number(far.toFixed(6)), count };
+}
+
 /** A value as the artist reads it. */
 export function shown(value: number, digits: number): string {
   return value.toFixed(digits);

@@ -3,7 +3,7 @@ import type { ButtonHTMLAttributes } from "react";
 type Weight = "main" | "plain" | "quiet";
 
 const LOOKS: Record<Weight, string> = {
-  main: "bg-amber text-white hover:bg-[#a3550a] disabled:bg-rule disabled:text-faint",
+  main: "bg-ember text-white hover:bg-ember-deep disabled:bg-rule disabled:text-faint",
   plain: "border border-rule bg-sheet text-ink hover:border-faint disabled:text-faint",
   quiet: "text-teal hover:bg-shoal disabled:text-faint",
 };

@@ -1,11 +1,13 @@
 import { UnfoldHorizontal } from "lucide-react";
-import { useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
-import { clamp, mostValues, shown, snap, valuesOf, type SpanSetting } from "../primitives/span";
+import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
+import { clamp, mostValues, shown, snap, stepOf, valuesOf, withStep, type SpanSetting } from "../primitives/span";
 import { NumberField } from "./NumberField";
 
 interface Props {
   id: string;
   label: string;
+  /** Shown instead of the label where room is short. */
+  short?: string;
   value: number;
   span: SpanSetting | null;
   min: number;
@@ -17,9 +19,16 @@ interface Props {
   /** What a stretched control begins with. */
   stretched?: SpanSetting;
   onValue: (value: number) => void;
-  onSpan: (span: SpanSetting | null) => void;
+  /** Without it the control has one value only. */
+  onSpan?: (span: SpanSetting | null) => void;
   /** Instead of the numbers beside the label. */
   fields?: ReactNode;
+  /** Right behind the label. */
+  beside?: ReactNode;
+  /** Reads a value as typed. */
+  read?: (text: string) => number;
+  /** Where the value usually lies. */
+  usual?: [number, number];
 }
 
 type Handle = "value" | "from" | "to";
@@ -30,7 +39,7 @@ const MOST = 20;
  * A long thin gauge. One value is a waterline with a thumb; a second handle, pulled out of the thumb's nub or
  * with T, stretches it into a span, and pushed back it is one value again.
  */
-export function Gauge({ id, label, value, span, min, max, step, digits, ends, stretched, onValue, onSpan, fields }: Props) {
+export function Gauge({ id, label, short, value, span, min, max, step, digits, ends, stretched, onValue, onSpan, fields, beside, read, usual }: Props) {
   const track = useRef<HTMLDivElement>(null);
   // What is being dragged, and the span as it was last told, since a drag outruns rendering.
   const drag = useRef<{ handle: Handle; span: SpanSetting | null } | null>(null);
@@ -42,17 +51,18 @@ export function Gauge({ id, label, value, span, min, max, step, digits, ends, st
   };
   const tell = (next: SpanSetting) => {
     if (drag.current) drag.current.span = next;
-    onSpan({ ...next, count: clamp(next.count, 2, Math.min(MOST, Math.max(2, mostValues(next, step)))) });
+    onSpan?.({ ...next, count: clamp(next.count, 2, Math.min(MOST, Math.max(2, mostValues(next, step)))) });
   };
 
   const toggle = () => {
     if (span) {
-      onValue(span.from);
-      onSpan(null);
+      // Back to the value it had, where the span still holds it.
+      if (value < Math.min(span.from, span.to) || value > Math.max(span.from, span.to)) onValue(span.from);
+      onSpan?.(null);
       return;
     }
     const room = Math.min(value + (max - min) * 0.3, max);
-    onSpan(stretched ?? (room > value ? { from: value, to: snap(room, step), count: 3 } : { from: snap(max - (max - min) * 0.3, step), to: max, count: 3 }));
+    onSpan?.(stretched ?? (room > value ? { from: value, to: snap(room, step), count: 3 } : { from: snap(max - (max - min) * 0.3, step), to: max, count: 3 }));
   };
 
   const begin = (event: PointerEvent, handle: Handle, pulled: SpanSetting | null = span) => {
@@ -73,9 +83,9 @@ export function Gauge({ id, label, value, span, min, max, step, digits, ends, st
     drag.current = null;
     if (now?.span && now.span.from === now.span.to) {
       onValue(now.span.from);
-      onSpan(null);
+      onSpan?.(null);
     } else if (now?.span && now.span.from > now.span.to) {
-      onSpan({ ...now.span, from: now.span.to, to: now.span.from });
+      onSpan?.({ ...now.span, from: now.span.to, to: now.span.from });
     }
   };
 
@@ -99,15 +109,32 @@ export function Gauge({ id, label, value, span, min, max, step, digits, ends, st
     }
   };
 
+  // The wheel over a stretched control: more values or fewer. Not React's own listener, which could not keep the page from scrolling.
+  const root = useRef<HTMLDivElement>(null);
+  const turned = useRef<((by: number) => void) | null>(null);
+  useEffect(() => {
+    turned.current = span && onSpan ? (by) => tell({ ...span, count: span.count + by }) : null;
+  });
+  useEffect(() => {
+    const node = root.current!;
+    const wheel = (event: WheelEvent) => {
+      if (!turned.current) return;
+      event.preventDefault();
+      turned.current(event.deltaY < 0 ? 1 : -1);
+    };
+    node.addEventListener("wheel", wheel, { passive: false });
+    return () => node.removeEventListener("wheel", wheel);
+  }, []);
+
   const low = span ? Math.min(span.from, span.to) : min;
   const high = span ? Math.max(span.from, span.to) : value;
   const grip = { id, min, max, stretched: span !== null, onGrab: begin, onKey: nudge };
 
   return (
-    <div className="min-w-0 select-none" data-control={id}>
+    <div ref={root} className="min-w-0 select-none" data-control={id}>
       <div className="flex h-6 items-center gap-1">
-        <span className={`font-semibold ${span ? "text-amber" : ""}`}>{label}</span>
-        <button
+        <span className={`truncate font-semibold ${span ? "text-amber" : ""}`}>{short ?? label}</span>
+        {onSpan && <button
           type="button"
           aria-pressed={span !== null}
           aria-label={span ? `${label}: back to one value` : `${label}: stretch into a span`}
@@ -116,18 +143,17 @@ export function Gauge({ id, label, value, span, min, max, step, digits, ends, st
           className={`rounded p-0.5 hover:bg-glow ${span ? "text-amber" : "text-faint"}`}
         >
           <UnfoldHorizontal size={14} />
-        </button>
+        </button>}
+        {beside}
         <span className="ml-auto flex items-center text-[13px] whitespace-nowrap">
           {fields ?? (span ? (
             <>
-              <NumberField label={`${label} from`} value={span.from} digits={digits} width="w-11" onCommit={(v) => tell({ ...span, from: snap(clamp(v, min, max), step) })} />
+              <NumberField label={`${label} from`} value={span.from} digits={digits} width={digits > 1 ? "w-11" : "w-9"} onCommit={(v) => tell({ ...span, from: snap(clamp(v, min, max), step) })} />
               <span className="text-faint">to</span>
-              <NumberField label={`${label} to`} value={span.to} digits={digits} width="w-11" onCommit={(v) => tell({ ...span, to: snap(clamp(v, min, max), step) })} />
-              <span className="pl-1 text-faint">in</span>
-              <NumberField label={`${label} values`} value={span.count} digits={0} width="w-7" onCommit={(v) => tell({ ...span, count: Math.round(v) })} />
+              <NumberField label={`${label} to`} value={span.to} digits={digits} width={digits > 1 ? "w-11" : "w-9"} onCommit={(v) => tell({ ...span, to: snap(clamp(v, min, max), step) })} />
             </>
           ) : (
-            <NumberField label={label} value={value} digits={digits} onCommit={(v) => onValue(snap(clamp(v, min, max), step))} />
+            <NumberField label={label} value={value} digits={digits} read={read} width={short ? "w-9" : undefined} onCommit={(v) => onValue(snap(clamp(v, min, max), step))} />
           ))}
         </span>
       </div>
@@ -150,6 +176,14 @@ export function Gauge({ id, label, value, span, min, max, step, digits, ends, st
         onPointerCancel={end}
       >
         <div className="absolute inset-x-0 top-1/2 h-1.5 -translate-y-1/2 rounded-full bg-rule" />
+        {usual && usual[1] > usual[0] && (
+          <div
+            data-usual
+            title={`usually ${shown(usual[0], digits)} to ${shown(usual[1], digits)}`}
+            className="absolute top-1/2 h-3.5 -translate-y-1/2 rounded-sm border-x border-teal/50 bg-teal/10"
+            style={{ left: `${place(usual[0])}%`, width: `${Number(place(usual[1])) - Number(place(usual[0]))}%` }}
+          />
+        )}
         <div
           className={`absolute top-1/2 h-1.5 -translate-y-1/2 rounded-full ${span ? "bg-lamp" : "bg-teal/45"}`}
           style={{ left: `${place(low)}%`, width: `${Number(place(high)) - Number(place(low))}%` }}
@@ -166,7 +200,7 @@ export function Gauge({ id, label, value, span, min, max, step, digits, ends, st
         ) : (
           <Thumb {...grip} handle="value" at={value} place={place(value)} name={label} />
         )}
-        {!span && (
+        {!span && onSpan && (
           <div
             data-handle="nub"
             title="Pull to stretch into a span"
@@ -176,10 +210,18 @@ export function Gauge({ id, label, value, span, min, max, step, digits, ends, st
           />
         )}
       </div>
-      {ends && (
-        <div className="flex justify-between text-xs leading-3 text-faint">
-          <span>{ends[0]}</span>
-          <span>{ends[1]}</span>
+      {span && !fields ? (
+        <div className="flex h-4 items-center justify-center text-xs text-faint">
+          by
+          <NumberField label={`${label} step`} value={stepOf(span)} digits={digits} width={digits > 1 ? "w-9" : "w-8"} onCommit={(v) => v > 0 && tell(withStep(span, Math.max(snap(v, step), step), MOST))} />
+          in
+          <NumberField label={`${label} values`} value={span.count} digits={0} width="w-6" onCommit={(v) => tell({ ...span, count: Math.round(v) })} />
+          values
+        </div>
+      ) : (
+        <div className="flex h-4 justify-between text-xs leading-3 text-faint">
+          <span>{ends?.[0]}</span>
+          <span>{ends?.[1]}</span>
         </div>
       )}
     </div>
@@ -213,7 +255,7 @@ function Thumb({ id, handle, at, place, name, min, max, stretched, onGrab, onKey
       data-handle={handle}
       onPointerDown={(event) => onGrab(event, handle)}
       onKeyDown={(event) => onKey(event, handle)}
-      className={`absolute top-1/2 h-4 w-2.5 -translate-x-1/2 -translate-y-1/2 cursor-ew-resize rounded-full border-2 bg-sheet ${stretched ? "border-amber" : "border-deep"}`}
+      className={`absolute top-1/2 h-4 w-2.5 -translate-x-1/2 -translate-y-1/2 cursor-ew-resize rounded-full border-2 bg-sheet ${stretched ? "border-amber" : "border-ink"}`}
       style={{ left: `${place}%` }}
     />
   );

@@ -5,15 +5,19 @@ interface Props {
   value: number;
   digits: number;
   width?: string;
+  /** Reads what was typed; a number with a point or a comma if not given. */
+  read?: (text: string) => number;
   onCommit: (value: number) => void;
 }
 
+const readNumber = (text: string) => Number(text.replace(",", "."));
+
 /** A number that can be typed; Enter or leaving commits, Escape gives it back. */
-export function NumberField({ label, value, digits, width = "w-12", onCommit }: Props) {
+export function NumberField({ label, value, digits, width = "w-12", read = readNumber, onCommit }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
   const commit = () => {
     if (draft !== null) {
-      const typed = Number(draft.replace(",", "."));
+      const typed = read(draft);
       if (draft.trim() !== "" && Number.isFinite(typed)) onCommit(typed);
       setDraft(null);
     }

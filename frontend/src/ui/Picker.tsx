@@ -23,14 +23,24 @@ function grouped(options: Option[]): { name: string; members: Option[] }[] {
 export function Picker({ label, value, options, onPick }: { label: string; value: string; options: Option[]; onPick: (value: string) => void }) {
   return (
     <Select.Root value={value} onValueChange={onPick}>
-      <Select.Trigger aria-label={label} className="inline-flex h-7 w-full min-w-0 items-center justify-between gap-2 rounded-md border border-rule bg-sheet px-2.5 font-semibold hover:border-faint">
-        <Select.Value />
+      <Select.Trigger
+        aria-label={label}
+        className="inline-flex h-7 w-full min-w-0 items-center justify-between gap-2 rounded-md border border-rule bg-sheet px-2 font-semibold hover:border-faint">
+        <span className="truncate">
+          <Select.Value />
+        </span>
         <Select.Icon>
-          <ChevronDown size={14} className="text-faint" />
+          <ChevronDown size={14} className="shrink-0 text-faint" />
         </Select.Icon>
       </Select.Trigger>
       <Select.Portal>
-        <Select.Content position="popper" sideOffset={4} className="z-40 max-h-[60vh] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-rule bg-sheet shadow-xl">
+        <Select.Content
+          // Once picked, letters are keys of the desk again, not first letters of options; Tab goes on from here.
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+          }}
+          position="popper" sideOffset={4} className="z-40 max-h-[60vh] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-rule bg-sheet shadow-xl">
           <Select.Viewport className="p-1">
             {grouped(options).map(({ name, members }) => (
               <Select.Group key={name}>

@@ -8,6 +8,8 @@ from typing import Any, TypeVar
 import numpy as np
 
 Value = TypeVar("Value")
+# Bytes below which giving a value up gains nothing.
+_SMALL = 100_000
 
 
 def _bytes_in(value: Any) -> int:
@@ -15,6 +17,8 @@ def _bytes_in(value: Any) -> int:
         return int(value.nbytes)
     if isinstance(value, (list, tuple)):
         return sum(_bytes_in(item) for item in value)
+    if isinstance(value, dict):
+        return sum(_bytes_in(item) for item in value.values())
     return sum(_bytes_in(item) for item in vars(value).values()) if hasattr(value, "__dict__") else 64
 
 
@@ -26,11 +30,16 @@ class SharedCache:
     limit : bytes kept at most; a value larger than that is returned but not kept.
     """
 
-    def __init__(self, limit: int = 400_000_000) -> None:
+    def __init__(self, limit: int = 200_000_000) -> None:
         self.limit = limit
         self.held = 0
         self._values: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
         self._lock = threading.Lock()
+
+    def _drop_oldest(self) -> None:
+        """Give up the value that was used longest ago; small ones, such as where faces are, only if there are no others."""
+        oldest = next((k for k, (_, size) in self._values.items() if size > _SMALL), next(iter(self._values)))
+        self.held -= self._values.pop(oldest)[1]
 
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
         """The value under `key`, made by `make` when it is not there."""
@@ -46,6 +55,5 @@ class SharedCache:
                 self._values[key] = (value, size)
                 self.held += size
             while self.held > self.limit:
-                _, (_, dropped) = self._values.popitem(last=False)
-                self.held -= dropped
+                self._drop_oldest()
         return value

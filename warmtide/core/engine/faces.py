@@ -25,6 +25,8 @@ _LEAST = 24
 _TURNS = (0.0, -20.0, 20.0)
 # Fewer agreeing windows let wheels and roofs pass for faces.
 _AGREEING = 3
+# A turned head is rarer than a cup, a coin or gravel that looks like one.
+_AGREEING_TURNED = 5
 # Skin of any tone lies between red and yellow; a picture with less chroma than this has none to check.
 _SKIN = (-0.2, 1.75)
 _COLOURLESS = 0.02
@@ -90,7 +92,7 @@ def find_faces(rgb: Byte) -> tuple[Face, ...]:
         turned = cv2.warpAffine(small, turn, size, borderMode=cv2.BORDER_REPLICATE) if angle else small
         windows = _cascade().detect_multi_scale(
             img=turned, scale_factor=1.15, step_ratio=1.5, min_size=(_LEAST, _LEAST), max_size=(min(size), min(size)),
-            min_neighbor_number=_AGREEING,
+            min_neighbor_number=_AGREEING_TURNED if angle else _AGREEING,
         )  # fmt: skip
         back = cv2.invertAffineTransform(turn)
         for window in windows:

@@ -23,17 +23,19 @@ _FIRM = 0.999
 # Salience is measured against the local contrast, but never below this share of a natural picture's.
 _LOCAL = 1.0
 _AROUND = 15
-_LEAST_UNIT = 0.22
+_LEAST_UNIT = 0.14
 _MOST = math.log(1000)
+# A step of the depth map that counts as the rim of one thing before another.
+_DEPTH_STEP = 0.05
 
 
 @kernel
-def _weights(energy, around, near, out, firmness, prior, share):  # type: ignore[no-untyped-def]
+def _weights(energy, around, near, out, firmness, prior, least, share):  # type: ignore[no-untyped-def]
     for y in range(out.shape[0]):
         for x in range(out.shape[1]):
             # Where the surroundings are pale or dark all over, less is salient: a figure at dusk counts too.
-            calm = math.sqrt(max(around[y, x], f32(0))) * f32(_LOCAL)
-            unit = f32(1.2) * min(max(calm, prior * f32(_LEAST_UNIT)), prior)
+            calm = around[y, x] * around[y, x] * f32(_LOCAL)
+            unit = f32(1.2) * min(max(calm, least), prior)
             salience = math.sqrt(max(energy[y, x], f32(0))) / unit - f32(0.35)
             salience = min(max(salience, f32(0)), f32(2)) * near[y, x]
             pull = min((f32(0.6) + f32(2.2) * salience) * firmness, f32(_MOST))
@@ -42,6 +44,13 @@ def _weights(energy, around, near, out, firmness, prior, share):  # type: ignore
 
 def _firmness(hold: float) -> float:
     return -math.log(1 - min(hold, _FIRM))
+
+
+def salience_share(weight: Float, hold: float, sigma_start: float) -> Float:
+    """How salient the engine found each place, 0..1, from the weight that it gave it at a hold."""
+    share = 1 / max(math.log(sigma_start / SIGMA_MIN), 1.0)
+    salience: Float = (weight / f32(share * _firmness(hold)) - f32(0.6)) / f32(2.2 * 1.2)
+    return np.clip(salience, 0, 1)
 
 
 def mixed_hold(lines: float, shapes: float, octave: float) -> float:
@@ -65,6 +74,17 @@ def _near_edges(image: Float, height: int) -> Float:
     return near
 
 
+def _depth_weights(depth: Float, shape: tuple[int, ...], octave: float) -> Float:
+    """Pull over a whole schedule that keeps the steps of a depth map, and broadly what is near and far."""
+    small = cv2.resize(depth, (shape[1], shape[0]), interpolation=cv2.INTER_AREA)
+    step = np.hypot(cv2.Scharr(small, cv2.CV_32F, 1, 0), cv2.Scharr(small, cv2.CV_32F, 0, 1)) / 16
+    step = cv2.dilate(step, np.ones((3, 3), np.uint8))
+    hold = min(float(depth.max()), _FIRM)
+    broad = 0.5 * min(max((octave - _LINES_END) / (_SHAPES_BEGIN - _LINES_END), 0.0), 1.0)
+    pull: Float = (np.clip(step / f32(_DEPTH_STEP), 0, 1) * 2.6 + broad) * f32(_firmness(hold))
+    return np.minimum(pull, f32(_MOST)).astype(f32)
+
+
 def hold_weights(
     bent: Bands,
     image: Float,
@@ -73,6 +93,8 @@ def hold_weights(
     shapes: float,
     sigma_start: float,
     features: Float | None = None,
+    depth: Float | None = None,
+    untouched: Float | None = None,
 ) -> list[Float]:
     """Weight a step of the structure hold, (h_b, w_b) for every band.
 
@@ -82,9 +104,11 @@ def hold_weights(
     ground : flat ground of the source, held more firmly so that it stays calm; or None.
     lines, shapes : 0 (free) to 1 (kept). sigma_start : noise level of the first step.
     features : (h, w) hold of its own, 0..1, that wins where it is firmer: eyes and mouths; or None.
+    depth : (h, w) depth 0..1 times its hold: its steps and its broad relief are kept; or None.
+    untouched : (h, w) 1 where nothing changes at all, outside a region; or None.
     """
     height, width = image.shape[:2]
-    if lines <= 0 and shapes <= 0 and features is None:
+    if lines <= 0 and shapes <= 0 and features is None and depth is None and untouched is None:
         return [np.zeros(band.shape[1:], f32) for band in bent]
     share = 1 / max(math.log(sigma_start / SIGMA_MIN), 1.0)
     half = cv2.resize(image, (max(width // 2, 1), max(height // 2, 1)), interpolation=cv2.INTER_AREA)
@@ -104,8 +128,10 @@ def hold_weights(
             size = (out.shape[1], out.shape[0])
             edges = cv2.resize(near, size, interpolation=cv2.INTER_LINEAR) if octave < 1.5 else np.ones_like(out)
             prior = f32(at_octave(PRIOR_LIGHT, octave))
-            around = cv2.blur(cv2.blur(energy, (_AROUND, _AROUND)), (_AROUND, _AROUND))
-            _weights(energy, around, edges, out, f32(_firmness(hold)), prior, f32(share))
+            # The mean of roots: one lamp beside a figure must not make the figure count for nothing.
+            around = cv2.blur(cv2.blur(np.sqrt(np.sqrt(np.maximum(energy, 0))), (_AROUND, _AROUND)), (_AROUND, _AROUND))
+            least = f32(prior * _LEAST_UNIT)
+            _weights(energy, around, edges, out, f32(_firmness(hold)), prior, least, f32(share))
         if calm is not None:
             firm = min(3 * _firmness(hold) * share, 1.0)
             coverage = cv2.resize(calm, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)
@@ -113,5 +139,10 @@ def hold_weights(
         if features is not None and octave < _FEATURES_END:
             held = cv2.resize(features, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)
             np.maximum(out, np.minimum(-1.6 * np.log1p(-np.minimum(held, f32(_FIRM))) * f32(share), 1), out=out)
+        if depth is not None:
+            np.maximum(out, _depth_weights(depth, out.shape, octave) * f32(share), out=out)
+        if untouched is not None:
+            size = (out.shape[1], out.shape[0])
+            np.maximum(out, cv2.resize(untouched, size, interpolation=cv2.INTER_AREA), out=out)
         weights.append(out)
     return weights

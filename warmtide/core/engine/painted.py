@@ -56,11 +56,9 @@ class PaintedTrack:
         """Take the content track's state; sleeping bands in closed form."""
         sigma = self.content.plan.sigmas[i]
         for b in range(self.content.plan.levels + 1):
-            awake = self.content.awake(b)
-            state = self.content.state[b]
-            self.state.append(state.copy() if state is not None else self.content.noisy(b, sigma))
-            self.before.append(self.content.estimate[b].copy())
-            self.asleep[b] = not awake
+            self.state.append(self.content.standing(b, sigma))
+            self.before.append(self.content.shown(b).copy())
+            self.asleep[b] = not self.content.awake(b)
 
     def show(self, rendering: Float, i: int) -> None:
         """A new rendering (3, h, w). The first also moves the state to where it would stand by now."""
@@ -75,7 +73,7 @@ class PaintedTrack:
             t2 = self.trust[b] ** 2
             rho = math.sqrt((sigma**2 + t2) / (began**2 + t2))
             centre_on_paint(
-                self.state[b], self.before[b], self.content.estimate[b], self.paint[b], self.push[b], self.colour[b],
+                self.state[b], self.before[b], self.content.shown(b), self.paint[b], self.push[b], self.colour[b],
                 f32(rho), f32(t2 / (sigma**2 + t2)),
             )  # fmt: skip
 
@@ -86,7 +84,7 @@ class PaintedTrack:
         sigma, last = plan.sigmas[i], plan.levels
         coefficients = np.array([update.keep, update.gain, update.now, update.before], f32)
         for b in range(last, -1, -1):
-            paint, estimate = self.paint[b], content.estimate[b]
+            paint, estimate = self.paint[b], content.shown(b)
             if self.asleep[b]:
                 if sigma > plan.wake_at[b] and i < plan.count - 1:
                     ratio = f32(plan.sigmas[i + 1] / sigma)

@@ -12,6 +12,8 @@ from .octaves import PRIOR_CHROMA, PRIOR_LIGHT, at_octave, octave_of
 RESIDUE = np.array([0.40, 0.10, 0.10], f32) ** 2
 _FLOOR = 0.3
 _CAP = 4.0
+# What a scene leaves open, of the variance of natural pictures.
+_LEFT = 0.02
 
 
 def natural_variance(band: int, height: int, width: int) -> "np.ndarray[tuple[int], np.dtype[np.float32]]":
@@ -26,16 +28,23 @@ def floor_variance(band: int, height: int, width: int) -> "np.ndarray[tuple[int]
     return (natural_variance(band, height, width) * _FLOOR).astype(f32)
 
 
-def local_prior(bands: Bands, strength: float, hold: float) -> Bands:
+def left_open(known: float) -> float:
+    """Share of the variance of natural pictures that is left to noise when `known` of it is in the prior's mean."""
+    return max((1 - known) ** 2, _LEFT) if known > 0 else 1.0
+
+
+def local_prior(bands: Bands, strength: float, hold: float, known: float = 0.0) -> Bands:
     """Prior variance at every coefficient: the source's own local energy, fading to the natural one.
 
     The source's share is 1 - strength^3 (1 - .8 hold); its energy is capped at four times the natural one.
+    known : 0..1, how much of a natural picture the prior's mean already explains; that much less is left to noise.
     """
+    left = f32(left_open(known))
     height, width = bands[0].shape[1:]
     mix = strength**3 * (1 - 0.8 * hold)
     priors: Bands = []
     for b, band in enumerate(bands):
-        natural = natural_variance(b, height, width)
+        natural = natural_variance(b, height, width) * left
         if b == len(bands) - 1:
             priors.append(np.broadcast_to(natural[:, None, None], band.shape).astype(f32))
             continue

@@ -6,132 +6,57 @@ so that marks of paint are never treated as noise. Bands of the pyramid whose no
 sleep: their state is known in closed form.
 """
 
-import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ..arrays import Bands, Byte, Float, f32
-from ..colour import lab_to_bytes
+from ..colour import bytes_to_lab, lab_to_bytes
 from ..looks.base import Look, Sitting
+from ..looks.mixed import look_for
 from ..looks.painting.portrait import with_faces
-from ..looks.registry import look_named
 from ..recipe import Recipe
-from ..words.effects import Effect, marks_of, worded
-from ..words.understanding import effect_of
+from ..words.effects import Effect, marks_of, places_of, worded
+from ..words.places import find_places
+from ..words.understanding import effect_of, scene_of
 from .cache import SharedCache
-from .faces import face_mask
-from .holds import hold_weights, mixed_hold
-from .noise import bend_fields, sampler_noise
-from .octaves import CHANNEL_NOISE, PRIOR_LIGHT, at_octave, noise_at, octave_of
+from .draft import drafted
+from .faces import Face, find_faces
+from .guides import NO_GUIDES, Guides
+from .noise import sampler_noise
 from .painted import PaintedTrack
-from .prior import RESIDUE, floor_variance, local_prior
+from .plan import Ground, Plan, make_ground, make_plan
 from .pyramid import build, collapse, image_of, planes
+from .region import laid_in
 from .samplers import Update, rule
-from .schedule import sigmas as schedule
+from .scenery import scene_bands, scene_share, weighed
 from .shrink import content_estimate, content_step, hold_and_update
 from .smooth import bilateral
-from .source import PreparedSource, from_space, pixel_key, prepare, to_space
+from .source import PreparedSource, flat_ground, from_space, pixel_key, prepare, to_space
+from .staging import staged
 from .variant import Variant, variant_of, varied
 
 Progress = Callable[[int, int], None]
 
-# The painter runs once the picture stands; a second run nearer the end changes nothing that an eye sees.
-_PAINT_BELOW = 0.32
-_PAINT_AGAIN = 0.2
-_PAINT_LEAST = 0.07
 _SMOOTH_ABOVE = 0.25
-_WAKE = 0.10
 _GUIDANCE_RATE = 0.07
-# Displacement by the seed at noise level 1, as a share of the short side, and how it grows.
-_BEND, _BEND_POWER = 0.020, 0.6
-
-
-@dataclass
-class Plan:
-    """What is fixed for one take before its first step."""
-
-    sigmas: list[float]
-    levels: int
-    shape: tuple[int, int]
-    octaves: list[float]
-    noise_std: list[float]
-    wake_at: list[float]
-    floors: list[Float]
-    paints: list[int]
-
-    @property
-    def count(self) -> int:
-        return len(self.sigmas) - 1
-
-    def noise(self, sigma: float, band: int) -> Float:
-        """Noise variance of a band at a level, by channel."""
-        variance: Float = ((f32(sigma * self.noise_std[band]) * CHANNEL_NOISE) ** 2).astype(f32)
-        return variance
-
-    def residue_gain(self, sigma: float) -> Float:
-        gain: Float = (RESIDUE / (RESIDUE + self.noise(sigma, self.levels))).astype(f32)
-        return gain
-
-
-@dataclass
-class Ground:
-    """The source as this seed, strength and holds see it; shared between takes."""
-
-    bands: Bands
-    holds: list[Float]
-    prior: Bands
-
-
-def make_plan(recipe: Recipe, source: PreparedSource) -> Plan:
-    """Schedule, wake-up levels and the steps at which the painter runs."""
-    height, width = source.shape
-    levels = source.levels
-    steps = schedule(recipe.strength, recipe.steps)
-    octaves = [octave_of(b, height, width) for b in range(levels + 1)]
-    stds = [noise_at(o) for o in octaves]
-    wake = [math.sqrt(25 * at_octave(PRIOR_LIGHT, o) ** 2 / _WAKE) / k for o, k in zip(octaves, stds, strict=True)]
-    wake[levels] = math.inf
-    paints: list[int] = []
-    for i, sigma in enumerate(steps[:-1]):
-        due = not paints or (sigma < _PAINT_AGAIN * steps[paints[-1]] and sigma > _PAINT_LEAST)
-        if sigma <= _PAINT_BELOW and due:
-            paints.append(i)
-    if not paints:
-        paints = [len(steps) - 2]
-    floors = [floor_variance(b, height, width) for b in range(levels + 1)]
-    return Plan(steps, levels, source.shape, octaves, stds, wake, floors, paints)
-
-
-def make_ground(recipe: Recipe, source: PreparedSource, plan: Plan) -> Ground:
-    """Bend the source by the seed, and weigh holds and prior on the bent picture."""
-    holds = recipe.holds
-    height, width = source.shape
-    amplitude = (1 - holds.shapes) * _BEND * min(height, width) * min(plan.sigmas[0], 8.0) ** _BEND_POWER
-    image, bands = source.image, source.bands
-    faces = face_mask(source.faces, height, width) * f32(holds.faces) if source.faces and holds.faces else None
-    if amplitude > 0.02:
-        dx, dy = bend_fields(recipe.seed, height, width)
-        if faces is not None:
-            # A face moves as a whole if at all: the bend dies away around it.
-            calm = 1 - cv2.GaussianBlur(face_mask(source.faces, height, width, 1.4), (0, 0), 0.03 * min(height, width))
-            dx, dy = dx * (1 - (1 - calm) * f32(holds.faces)), dy * (1 - (1 - calm) * f32(holds.faces))
-        xs, ys = np.meshgrid(np.arange(width, dtype=f32), np.arange(height, dtype=f32))
-        moved = (xs + f32(amplitude) * dx, ys + f32(amplitude) * dy)
-        image = cv2.remap(source.image, *moved, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
-        bands = build(planes(image), source.levels)
-    weights = hold_weights(bands, image, source.ground, holds.lines, holds.shapes, plan.sigmas[0], faces)
-    prior = local_prior(bands, recipe.strength, mixed_hold(holds.lines, holds.shapes, 2.0))
-    return Ground(bands, weights, prior)
 
 
 class ContentTrack:
     """The track that keeps the composition: denoised band by band, held to the source."""
 
-    def __init__(self, plan: Plan, source: PreparedSource, ground: Ground, noise: Bands, colours: float) -> None:
-        self.plan, self.source, self.ground, self.noise = plan, source, ground, noise
+    def __init__(
+        self,
+        plan: Plan,
+        source: PreparedSource,
+        ground: Ground,
+        noise: Bands,
+        colours: float,
+        mean: Bands | None = None,
+    ) -> None:
+        self.plan, self.source, self.ground, self.noise, self.mean = plan, source, ground, noise, mean
+        # All of the track is told from the prior's mean; only what `shown` and `standing` give is a whole picture.
+        self.kept = source.bands if mean is None else [s - m for s, m in zip(source.bands, mean, strict=True)]
         count = plan.levels + 1
         # The colour hold leaves fine chroma to the painter.
         self.chroma = [f32(colours if plan.octaves[b] > 1.5 else 0) for b in range(count)]
@@ -146,7 +71,7 @@ class ContentTrack:
         """While noise drowns a band, all that is known of it is what the holds give."""
         hold = self.ground.holds[b][None] * np.array([1, 0.6, 0.6], f32)[:, None, None]
         held = hold * self.ground.bands[b]
-        held[1:] += self.chroma[b] * (self.source.bands[b][1:] - held[1:])
+        held[1:] += self.chroma[b] * (self.kept[b][1:] - held[1:])
         return np.ascontiguousarray(held, dtype=f32)
 
     def noisy(self, b: int, sigma: float) -> Float:
@@ -157,6 +82,16 @@ class ContentTrack:
         if ratio != 1:
             state = (state - self.estimate[b]) * ratio + self.estimate[b]
         return np.ascontiguousarray(state, dtype=f32)
+
+    def shown(self, b: int) -> Float:
+        """The estimate of a band, as a picture."""
+        return self.estimate[b] if self.mean is None else self.estimate[b] + self.mean[b]
+
+    def standing(self, b: int, sigma: float) -> Float:
+        """A copy of the state of a band, as a picture; of a sleeping one in closed form."""
+        state = self.state[b]
+        found: Float = state.copy() if state is not None else self.noisy(b, sigma)
+        return found if self.mean is None else found + self.mean[b]
 
     def awake(self, b: int) -> bool:
         return self.state[b] is not None
@@ -169,14 +104,14 @@ class ContentTrack:
         return self.gate[b + 1] if b < self.plan.levels - 1 else self.open_gate
 
     def _finish(self, b: int, step: Float) -> None:
-        g, s = self.ground, self.source
+        g = self.ground
         hold_and_update(
-            self.estimate[b], self.state[b], self.before[b], g.holds[b], g.bands[b], s.bands[b], self.chroma[b], step
+            self.estimate[b], self.state[b], self.before[b], g.holds[b], g.bands[b], self.kept[b], self.chroma[b], step
         )
 
     def step(self, i: int, update: Update) -> None:
         """Denoise, hold and move every band that is awake."""
-        plan, g, s = self.plan, self.ground, self.source
+        plan, g = self.plan, self.ground
         sigma, last = plan.sigmas[i], plan.levels
         smooth = sigma > _SMOOTH_ABOVE
         coefficients = np.array([update.keep, update.gain, update.now, update.before], f32)
@@ -202,7 +137,7 @@ class ContentTrack:
                 # The fused kernel reads the old estimate where it writes the new one.
                 content_step(
                     self.state[b], self.spare[b], g.prior[b], self.gate_above(b), self.gate[b], self.estimate[b],
-                    g.holds[b], g.bands[b], s.bands[b], self.chroma[b], coefficients, plan.noise(sigma, b),
+                    g.holds[b], g.bands[b], self.kept[b], self.chroma[b], coefficients, plan.noise(sigma, b),
                     plan.floors[b], top, b == 0,
                 )  # fmt: skip
                 self.state[b], self.spare[b] = self.spare[b], self.state[b]
@@ -230,15 +165,27 @@ class ContentTrack:
         for b, band in enumerate(build(mixed, levels - first)):
             self.estimate[b + first] = band
 
+    def picture(self) -> Bands:
+        """Pyramid of the estimate, as a picture."""
+        return [self.shown(b) for b in range(self.plan.levels + 1)]
+
     def add_noise(self, fresh: Bands, sigma: float) -> None:
         for b, state in enumerate(self.state):
             if state is not None:
                 state += f32(sigma) * fresh[b]
 
 
-def _render(look: Look, sitting: Sitting, variant: Variant, effect: Effect, content: Bands, weight: float) -> Float:
+def _render(
+    look: Look,
+    sitting: Sitting,
+    variant: Variant,
+    effect: Effect,
+    masks: dict[str, Float],
+    content: Bands,
+    weight: float,
+) -> Float:
     """The painter's picture of the content estimate, in the sampler's space, planar."""
-    lab = worded(varied(from_space(image_of(collapse(content))), variant), effect, sitting.seed)
+    lab = worded(varied(from_space(image_of(collapse(content))), variant), effect, sitting.seed, masks)
     painting = with_faces(look.paint, lab, sitting, look.portrait_tone) if sitting.faces else look.paint(lab, sitting)
     painted = np.clip(painting, -0.5, 1.05)
     if weight != 1:
@@ -247,7 +194,28 @@ def _render(look: Look, sitting: Sitting, variant: Variant, effect: Effect, cont
     return planes(to_space(painted.astype(f32)))
 
 
-def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cache: SharedCache | None = None) -> Byte:
+def faces_of(source: Byte, guides: Guides, cache: SharedCache) -> tuple[Face, ...]:
+    """Faces as the artist marked them, or as found: once for a source, whatever quality it is rendered at."""
+    if guides.faces is not None:
+        return guides.faces
+    return cache.get(("faces", pixel_key(source)), lambda: find_faces(source))
+
+
+def painted_whole(source: Byte, look: Look) -> Byte:
+    """A look's own full rendering of a source (h, w, 3) uint8: the painter alone, without the sampler."""
+    lab = bytes_to_lab(source)
+    height, width = source.shape[:2]
+    painted = look.paint(lab, Sitting(look.name, 1, height, width, flat_ground(lab)))
+    return lab_to_bytes(np.clip(painted, -0.5, 1.05).astype(f32))
+
+
+def restyle(
+    source: Byte,
+    recipe: Recipe,
+    progress: Progress | None = None,
+    cache: SharedCache | None = None,
+    guides: Guides = NO_GUIDES,
+) -> Byte:
     """Restyle a framed source.
 
     Parameters
@@ -257,44 +225,69 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
     progress : called as progress(done, steps) before the first and after every step; what it raises stops
         the rendering (`Cancelled` by custom).
     cache : shared by takes of one sweep; None for a cache of its own.
+    guides : a region that may change, a depth guide, faces marked by the artist, at any size.
 
     Returns
     -------
-    (h, w, 3) uint8 sRGB. Strength 0 returns the source's own pixels. The same arguments give the same pixels
-    in every process. About .5 s at 512 px with strength 1 and 20 steps on one core.
+    (h, w, 3) uint8 sRGB, smaller for a draft. Strength 0 returns the source's own pixels. The same arguments give
+    the same pixels in every process. About .5 s at 512 px with strength 1 and 20 steps on one core.
 
     Sources
     -------
     1. T. Karras et al., 2022; C. Lu et al., 2022 (see `schedule`, `samplers`).
     2. J. Ho, T. Salimans, "Classifier-free diffusion guidance", 2022 (the form of the guided push).
     """
-    look, sampler = look_named(recipe.look), rule(recipe.sampler)
+    look, sampler = look_for(recipe.look, recipe.second_look, recipe.second_share), rule(recipe.sampler)
+    whole = source
+    source, levels = drafted(source, recipe.quality)
     if recipe.strength <= 0:
         return source.copy()
     cache = cache if cache is not None else SharedCache()
-    prepared = cache.get(("source", pixel_key(source)), lambda: prepare(source))
-    plan = make_plan(recipe, prepared)
+    guides = guides.at(*source.shape[:2])
+    framed, source = source, staged(source, recipe, cache, guides)
+    before_scene = source is not framed
+    faces = faces_of(whole, guides, cache)
+    known = ("source", pixel_key(source), levels, faces)
+    prepared = cache.get(known, lambda: prepare(source, levels, faces))
     holds = recipe.holds
-    place = ("ground", prepared.key, recipe.seed, recipe.strength, holds.lines, holds.shapes, holds.faces)
-    ground = cache.get(place, lambda: make_ground(recipe, prepared, plan))
+    asked = scene_of(recipe.prompt).asked if recipe.guidance > 1 else None
+    share = scene_share(recipe.strength) if asked is not None else 0.0
+    plan = make_plan(recipe, prepared, share)
+    mean: Bands | None = None
+    if asked is not None and share > 0:
+        drawn = ("scene", *known, asked, recipe.seed, holds.shapes, holds.colours)
+        own = prepared.bands if before_scene else cache.get(drawn, lambda: scene_bands(asked, recipe, prepared))
+        mean = weighed(own, share)
+    place = ("ground", *known, recipe.seed, recipe.strength, holds, guides.key, asked if mean else None)
+    ground = cache.get(place, lambda: make_ground(recipe, prepared, plan, guides, mean, share))
     height, width = prepared.shape
-    noise_key = ("noise", recipe.seed, height, width)
+    noise_key = ("noise", recipe.seed, height, width, plan.levels)
     noise = cache.get(noise_key, lambda: sampler_noise(recipe.seed, height, width, plan.levels))
-    content = ContentTrack(plan, prepared, ground, noise, holds.colours)
+    content = ContentTrack(plan, prepared, ground, noise, holds.colours, mean)
     gamma = 1 + _GUIDANCE_RATE * (recipe.guidance - 1)
     painted = PaintedTrack(content, look, recipe.strength, gamma, recipe.guidance, holds.colours)
-    faces = prepared.faces if look.portrait else ()
-    effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance)
+    effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance, 1.0 if before_scene else share)
+    masks: dict[str, Float] = {}
     if effect:
+        if names := places_of(effect):
+            spots = ("places", *known, names)
+            masks = cache.get(spots, lambda: find_places(prepared.lab, names, prepared.faces, prepared.ground))
         # The colour hold keeps the source's colours as the words see them, or it would take their colour back.
-        words = ("words", prepared.key, recipe.seed, tuple(sorted(effect.items())))
+        words = ("words", *known, recipe.seed, tuple(sorted(effect.items())))
         painted.held = cache.get(
-            words, lambda: build(planes(to_space(worded(prepared.lab, effect, recipe.seed))), plan.levels)
+            words, lambda: build(planes(to_space(worded(prepared.lab, effect, recipe.seed, masks))), plan.levels)
         )
     flat = prepared.ground is not None
     variant = variant_of(recipe.seed, recipe.strength, holds.shapes, holds.colours, flat)
     sitting = Sitting(
-        look.name, recipe.seed, height, width, prepared.ground, cache, faces, marks=variant.marks * marks_of(effect)
+        look.name,
+        recipe.seed,
+        height,
+        width,
+        prepared.ground,
+        cache,
+        faces if look.portrait else (),
+        marks=variant.marks * marks_of(effect),
     )
     if progress:
         progress(0, plan.count)
@@ -306,7 +299,7 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
         if i <= plan.paints[-1]:
             content.step(i, update)
         if i in plan.paints:
-            painted.show(_render(look, sitting, variant, effect, content.estimate, recipe.look_weight), i)
+            painted.show(_render(look, sitting, variant, effect, masks, content.picture(), recipe.look_weight), i)
         if i >= plan.paints[0]:
             painted.step(i, update)
         if update.fresh > 0:
@@ -315,4 +308,5 @@ def restyle(source: Byte, recipe: Recipe, progress: Progress | None = None, cach
             painted.add_noise(fresh, update.fresh)
         if progress:
             progress(i + 1, plan.count)
-    return lab_to_bytes(from_space(image_of(painted.picture())))
+    take = lab_to_bytes(from_space(image_of(painted.picture())))
+    return take if guides.region is None else laid_in(framed, take, guides.region)

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..arrays import Bands, Byte, Float, Mask, f32
 from ..colour import bytes_to_lab
+from ..words.places import find_places
 from .faces import Face, find_faces
 from .pyramid import build, levels_for, planes
 
@@ -74,11 +75,23 @@ def flat_ground(lab: Float) -> Mask | None:
     return np.isin(parts, edge[edge > 0])
 
 
-def prepare(rgb: Byte) -> PreparedSource:
-    """Analyse an 8 bit sRGB source (h, w, 3) that is already framed."""
+def places_in(rgb: Byte, names: tuple[str, ...]) -> frozenset[str]:
+    """Which places that words speak of a framed source has. About 40 ms and a look for faces; none for no names."""
+    if not names:
+        return frozenset()
+    lab = bytes_to_lab(rgb)
+    return frozenset(find_places(lab, names, find_faces(rgb), flat_ground(lab)))
+
+
+def prepare(rgb: Byte, levels: int | None = None, faces: tuple[Face, ...] | None = None) -> PreparedSource:
+    """Analyse an 8 bit sRGB source (h, w, 3) that is already framed.
+
+    Parameters
+    ----------
+    levels : detail bands of its pyramid; by its size when None. faces : marked by the artist; None to find them.
+    """
     lab = bytes_to_lab(rgb)
     image = to_space(lab)
-    levels = levels_for(*rgb.shape[:2])
-    return PreparedSource(
-        pixel_key(rgb), lab, image, build(planes(image), levels), levels, flat_ground(lab), find_faces(rgb)
-    )
+    levels = levels or levels_for(*rgb.shape[:2])
+    faces = find_faces(rgb) if faces is None else faces
+    return PreparedSource(pixel_key(rgb), lab, image, build(planes(image), levels), levels, flat_ground(lab), faces)

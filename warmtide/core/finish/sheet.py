@@ -1,5 +1,7 @@
 """A labelled contact sheet of a sweep, source first."""
 
+import io
+
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
@@ -31,9 +33,25 @@ def contact_sheet(source: Byte, takes: list[tuple[str, Byte]], columns: int, cel
         row, column = (0, 0) if i == 0 else ((i - 1) // columns, (i - 1) % columns + 1)
         x = _MARGIN + column * (width + _GAP)
         y = _MARGIN + row * (height + _GAP)
-        draw.text((x, y), label, fill=_TEXT, font=font)
+        draw.text((x, y), _cut(label, font, width), fill=_TEXT, font=font)
         sheet.paste(Image.fromarray(picture), (x, y + _BAR))
     return np.asarray(sheet).copy()
+
+
+def _cut(label: str, font: ImageFont.FreeTypeFont | ImageFont.ImageFont, width: int) -> str:
+    """The label as far as it goes into a cell."""
+    if font.getlength(label) <= width:
+        return label
+    while label and font.getlength(f"{label}\u2026") > width:
+        label = label[:-1]
+    return f"{label}\u2026"
+
+
+def pdf_page(sheet: Byte, dpi: int = 150) -> bytes:
+    """A sheet (h, w, 3) uint8 as a PDF of one page in the sheet's own size."""
+    out = io.BytesIO()
+    Image.fromarray(sheet).save(out, "PDF", resolution=dpi, quality=92)
+    return out.getvalue()
 
 
 def _shrunk(picture: Byte, side: int) -> Byte:

@@ -6,12 +6,20 @@ from typing import TypeVar
 
 import numpy as np
 
-from ..arrays import Float, Mask
+from ..arrays import AnyArray, Float, Mask, f32
 from ..engine.cache import SharedCache
 from ..engine.faces import Face
 from ..engine.noise import smooth_field
 
 Decision = TypeVar("Decision")
+
+
+# Fields are kept as whole numbers: half the memory, and steps of a 4096th that no eye sees.
+_PACK = 4096
+
+
+def _packed(field: Float) -> AnyArray:
+    return np.clip(np.rint(field * f32(_PACK)), -32767, 32767).astype(np.int16)
 
 
 @dataclass
@@ -65,7 +73,8 @@ class Sitting:
     def field(self, name: str, scale: float) -> Float:
         """Smooth unit noise (h, w) with features of `scale` pixels."""
         key = ("field", self.look, self.seed, name, self.height, self.width, round(scale, 4))
-        return self.cache.get(key, lambda: smooth_field(self.random(name), self.height, self.width, scale))
+        kept = self.cache.get(key, lambda: _packed(smooth_field(self.random(name), self.height, self.width, scale)))
+        return kept.astype(f32) * f32(1 / _PACK)
 
 
 Painter = Callable[[Float, Sitting], Float]

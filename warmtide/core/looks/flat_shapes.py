@@ -5,35 +5,65 @@ Sources
 1. B. Merriman, J. Bence, S. Osher, 1992 (threshold dynamics, see `painting.palette`).
 """
 
+from dataclasses import dataclass
+
+import cv2
 import numpy as np
 
 from ..arrays import Float, Int, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
-from .painting.filters import brought_out, soften
+from .painting.filters import blur, brought_out, soften
 from .painting.flatten import crisp, flatten, soft_labels
 from .painting.ground import smoothstep, stretch
 from .painting.palette import colour_labels, merged, palette, parts
-from .painting.pen import chains
+from .painting.pen import chains, placed
 
 _COLOURS = 10
+# Long side at which a picture is parted into areas.
+_WORKING = 384
+_MOST_ENLARGED = 1.5
 
 
-def shapes(
-    lab: Float, sitting: Sitting, count: int, outlines: float, area: float, alike: float
-) -> tuple[Float, Float, Int, Int]:
-    """The picture flattened, its colours, the colour of every pixel, and the areas they form.
+@dataclass(frozen=True)
+class Areas:
+    """A picture parted into areas, at a working size of its own.
+
+    Attributes
+    ----------
+    flat : the picture flattened, (h, w, 3). colours : the palette, (k, 3). labels : the colour of every pixel.
+    ids : the area of every pixel, numbered from 0. zoom : pixels of the take to one of these. scale : size of
+    marks here.
+    """
+
+    flat: Float
+    colours: Float
+    labels: Int
+    ids: Int
+    zoom: float
+    scale: float
+
+
+def shapes(lab: Float, sitting: Sitting, count: int, outlines: float, area: float, alike: float) -> Areas:
+    """Part a picture into areas of few colours.
+
+    Whatever the take's size the parting is done at one size, so that a draft, a take and the same take twice as
+    large draw the same areas: which of two areas is joined with a third hangs on single pixels.
 
     Parameters
     ----------
     outlines, area : smoothness in pixels and least size in square pixels at mark size 1. alike : colour
     difference below which neighbouring areas join.
     """
-    s = sitting.scale
-    firm = 0.0009
+    zoom, s, firm = 1.0, sitting.scale, 0.0009
     if sitting.inset:
         # A face needs its lids and lips: more colours, smaller areas, less flattening.
         count, outlines, area, alike, firm = count + 4, 0.6 * outlines, 0.25 * area, 0.6 * alike, 0.0003
+    else:
+        zoom = max(max(lab.shape[:2]) / _WORKING, 1 / _MOST_ENLARGED)
+        rows, columns = (max(round(n / zoom), 8) for n in lab.shape[:2])
+        lab = cv2.resize(lab, (columns, rows), interpolation=cv2.INTER_AREA if zoom > 1 else cv2.INTER_CUBIC)
+        s = min(rows, columns) / 400 * sitting.marks
     flat = crisp(flatten(soften(brought_out(lab, 18 * s), 1, 0.06, 2 * s), 4.5 * s, firm, 3), 1.3 * s, 3)
     flat[..., 0] = stretch(np.ascontiguousarray(flat[..., 0]), sitting, (1, 99), (0.04, 0.98), 0.7)
     colours = palette(flat, count)
@@ -43,16 +73,45 @@ def shapes(
     # A joined area takes the colour that most of it had.
     n = int(ids.max()) + 1
     votes = np.bincount(ids.ravel() * len(colours) + labels.ravel(), minlength=n * len(colours))
-    return flat, colours, votes.reshape(n, -1).argmax(1).astype(np.int32)[ids], ids
+    return Areas(flat, colours, votes.reshape(n, -1).argmax(1).astype(np.int32)[ids], ids, zoom, s)
+
+
+def few_labels(ids: Int) -> Int:
+    """Labels for areas so that no two neighbours share one: a handful instead of hundreds."""
+    n = int(ids.max()) + 1
+    first = np.concatenate([ids[:, :-1].ravel(), ids[:-1].ravel()])
+    second = np.concatenate([ids[:, 1:].ravel(), ids[1:].ravel()])
+    border = first != second
+    pairs = np.unique(np.stack([first[border], second[border]], 1), axis=0) if border.any() else np.zeros((0, 2), int)
+    neighbours: list[set[int]] = [set() for _ in range(n)]
+    for a, b in pairs:
+        neighbours[a].add(int(b))
+        neighbours[b].add(int(a))
+    numbers = np.full(n, -1, np.int32)
+    for k in sorted(range(n), key=lambda k: -len(neighbours[k])):
+        taken = {int(numbers[m]) for m in neighbours[k]}
+        numbers[k] = next(v for v in range(n + 1) if v not in taken)
+    return numbers[ids]
+
+
+def enlarged_labels(labels: Int, reach: float, size: tuple[int, int]) -> Int:
+    """A map of few labels at `size` (width, height), its borders smoothed over `reach` of its own pixels."""
+    best = np.full((size[1], size[0]), -1, f32)
+    out = np.zeros((size[1], size[0]), np.int32)
+    for k in range(int(labels.max()) + 1):
+        score = cv2.resize(blur((labels == k).astype(f32), reach), size, interpolation=cv2.INTER_CUBIC)
+        better = score > best
+        best[better], out[better] = score[better], k
+    return out
 
 
 def outlines(lab: Float, sitting: Sitting, area: float, alike: float, least: float) -> list[Float]:
     """Borders of the picture's broad areas as chains of at least `least` marks; the rest as in `shapes`."""
-    _, _, _, ids = shapes(lab, sitting, 8, 2.2, area, alike)
-    border = np.zeros(ids.shape, bool)
-    border[:, :-1] |= ids[:, 1:] != ids[:, :-1]
-    border[:-1] |= ids[1:] != ids[:-1]
-    return chains(border, least * sitting.scale)
+    found = shapes(lab, sitting, 8, 2.2, area, alike)
+    border = np.zeros(found.ids.shape, bool)
+    border[:, :-1] |= found.ids[:, 1:] != found.ids[:, :-1]
+    border[:-1] |= found.ids[1:] != found.ids[:-1]
+    return [placed(chain, found.zoom) for chain in chains(border, least * found.scale)]
 
 
 def designed(colours: Float, sitting: Sitting) -> Float:
@@ -80,9 +139,10 @@ def designed(colours: Float, sitting: Sitting) -> Float:
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as flat shapes. About .2 s at 512 px."""
     s = sitting.scale
-    _, colours, labels, _ = shapes(lab, sitting, _COLOURS, 2.4, 90, 0.045)
-    inks = designed(colours, sitting) if not sitting.flat else colours
-    weights = soft_labels(labels, len(colours), 1.3 * max(s, 0.7) ** 0.5)
+    found = shapes(lab, sitting, _COLOURS, 2.4, 90, 0.045)
+    inks = designed(found.colours, sitting) if not sitting.flat else found.colours
+    labels = enlarged_labels(found.labels, 1.2 * found.scale, (sitting.width, sitting.height))
+    weights = soft_labels(labels, len(inks), 1.3 * max(s, 0.7) ** 0.5)
     linear = to_rgb(inks[None])[0] ** 2.2
     mixed = np.tensordot(np.moveaxis(weights, 0, -1), linear.astype(f32), 1)
     return to_lab(np.clip(mixed, 0, 1).astype(f32) ** f32(1 / 2.2))
@@ -92,7 +152,7 @@ LOOK = Look(
     name="flat-shapes",
     title="Flat shapes",
     category="graphic",
-    kinds=("photo", "flat art", "render", "sketch"),
+    kinds=("photo", "flat art", "render"),
     description="Ten clean colours in smooth areas, no lines and no texture: a poster cut from paper.",
     strengths=(0.35, 0.8),
     paint=paint,

@@ -9,11 +9,11 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import Float, Int, f32
+from ..arrays import Float, f32
 from .base import Look, Sitting
-from .flat_shapes import shapes
+from .flat_shapes import Areas, enlarged_labels, few_labels, shapes
 from .painting.brush import at
-from .painting.filters import blur, soften
+from .painting.filters import soften
 from .painting.flatten import flatten
 from .painting.flow import directions
 from .painting.pen import drawn_lines, pen, smoothed, tapered
@@ -21,35 +21,10 @@ from .painting.pen import drawn_lines, pen, smoothed, tapered
 _OVERSAMPLED = 2
 
 
-def _few_labels(ids: Int) -> Int:
-    """AnyArray for areas so that no two neighbours share one: a handful instead of hundreds."""
-    n = int(ids.max()) + 1
-    first = np.concatenate([ids[:, :-1].ravel(), ids[:-1].ravel()])
-    second = np.concatenate([ids[:, 1:].ravel(), ids[1:].ravel()])
-    border = first != second
-    pairs = np.unique(np.stack([first[border], second[border]], 1), axis=0) if border.any() else np.zeros((0, 2), int)
-    neighbours: list[set[int]] = [set() for _ in range(n)]
-    for a, b in pairs:
-        neighbours[a].add(int(b))
-        neighbours[b].add(int(a))
-    numbers = np.full(n, -1, np.int32)
-    for k in sorted(range(n), key=lambda k: -len(neighbours[k])):
-        taken = {int(numbers[m]) for m in neighbours[k]}
-        numbers[k] = next(v for v in range(n + 1) if v not in taken)
-    return numbers[ids]
-
-
-def _outlines(ids: Int, reach: float, sitting: Sitting) -> Float:
+def _outlines(areas: Areas, sitting: Sitting) -> Float:
     """Distance to the nearest border of an area, in pixels, at twice the size; borders smoothed, always closed."""
-    height, width = ids.shape
-    size = (width * _OVERSAMPLED, height * _OVERSAMPLED)
-    labels = _few_labels(ids)
-    best = np.full((size[1], size[0]), -1, f32)
-    smooth = np.zeros((size[1], size[0]), np.int32)
-    for k in range(int(labels.max()) + 1):
-        score = cv2.resize(blur((labels == k).astype(f32), reach), size, interpolation=cv2.INTER_CUBIC)
-        better = score > best
-        best[better], smooth[better] = score[better], k
+    size = (sitting.width * _OVERSAMPLED, sitting.height * _OVERSAMPLED)
+    smooth = enlarged_labels(few_labels(areas.ids), 1.8 * areas.scale, size)
     calm = np.ones((size[1], size[0]), np.uint8)
     calm[:, :-1][smooth[:, 1:] != smooth[:, :-1]] = 0
     calm[:-1][smooth[1:] != smooth[:-1]] = 0
@@ -62,8 +37,8 @@ def _outlines(ids: Int, reach: float, sitting: Sitting) -> Float:
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as black lines on white. About .3 s at 512 px."""
     s, height, width = sitting.scale, sitting.height, sitting.width
-    _, _, _, ids = shapes(lab, sitting, 9, 2.0, *((900, 0.20) if sitting.inset else (150, 0.085)))
-    distance = _outlines(ids, 1.8 * s, sitting)
+    areas = shapes(lab, sitting, 9, 2.0, *((900, 0.20) if sitting.inset else (150, 0.085)))
+    distance = _outlines(areas, sitting)
     size = (width * _OVERSAMPLED, height * _OVERSAMPLED)
     # The seed's hand: a little heavier or lighter all over, and along the line.
     hand = 1 + sitting.random("hand").normal(0, 0.10)
@@ -96,7 +71,7 @@ LOOK = Look(
     name="line-art",
     title="Line art to colour in",
     category="drawn",
-    kinds=("flat art", "photo", "render", "sketch"),
+    kinds=("flat art", "photo", "render"),
     description="Even black outlines on white, every area closed, ready to be filled with colour.",
     strengths=(0.45, 0.9),
     paint=paint,

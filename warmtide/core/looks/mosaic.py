@@ -7,12 +7,13 @@ Sources
 
 import math
 
+import cv2
 import numpy as np
 
 from ..arrays import Float, Int, f32
 from ..jit import kernel
 from .base import Look, Sitting
-from .flat_shapes import shapes
+from .flat_shapes import enlarged_labels, few_labels, shapes
 from .painting.brush import at, scattered
 from .painting.filters import blur, brought_out
 from .painting.flow import directions, turned_toward
@@ -83,7 +84,9 @@ def _owners(
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as a mosaic. About .3 s at 512 px."""
     s, height, width = sitting.scale, sitting.height, sitting.width
-    flat, _, _, areas = shapes(lab, sitting, 12, 1.6, 60, 0.05)
+    found = shapes(lab, sitting, 12, 1.6, 60, 0.05)
+    flat = cv2.resize(found.flat, (width, height), interpolation=cv2.INTER_LINEAR)
+    areas = enlarged_labels(few_labels(found.ids), 1.2 * found.scale, (width, height))
     form, coherence, magnitude = directions(flat, 5 * s)
     broad, _, _ = directions(blur(flat, 4 * s), 22 * s)
     follow = smoothstep(0.15, 0.5, coherence) * smoothstep(0.001, 0.006, blur(magnitude, 4 * s))
@@ -136,7 +139,7 @@ LOOK = Look(
     name="mosaic",
     title="Mosaic",
     category="made",
-    kinds=("flat art", "photo", "render", "sketch"),
+    kinds=("flat art", "photo", "render"),
     description="Small square stones in rows that follow the outlines, each a little tilted, dark grout between.",
     strengths=(0.45, 0.9),
     paint=paint,

@@ -1,4 +1,7 @@
-"""The looks there are. A new look is a new file here with a `LOOK`, and nothing else."""
+"""The looks there are. A new look is a new file here with a `LOOK`, and nothing else.
+
+Looks learned from pictures are made known by `add` before a recipe names them.
+"""
 
 import importlib
 import pkgutil
@@ -7,12 +10,13 @@ from functools import cache
 from ..errors import BadInput
 from .base import Look
 
-_NOT_LOOKS = {"base", "registry", "painting"}
+_NOT_LOOKS = {"base", "registry", "mixed", "painting", "learned"}
+_learned: dict[str, Look] = {}
 
 
 @cache
 def looks() -> dict[str, Look]:
-    """All looks by name, in the order of their titles."""
+    """All built-in looks by name, in the order of their titles."""
     package = importlib.import_module(__package__ or "")
     found = []
     for module in pkgutil.iter_modules(package.__path__):
@@ -23,6 +27,19 @@ def looks() -> dict[str, Look]:
 
 def look_named(name: str) -> Look:
     """The look of that name, or `BadInput` that lists the names."""
-    if name not in looks():
+    found = looks().get(name) or _learned.get(name)
+    if found is None:
+        if name.startswith("learned-"):
+            raise BadInput(f"The look {name!r} is not here; learn it again or bring in its file.")
         raise BadInput(f"There is no look {name!r}; use one of {', '.join(looks())}.")
-    return looks()[name]
+    return found
+
+
+def is_known(name: str) -> bool:
+    return name in looks() or name in _learned
+
+
+def add(look: Look) -> Look:
+    """Make a learned look known to this process."""
+    _learned[look.name] = look
+    return look

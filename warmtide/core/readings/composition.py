@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Float, f32
+from ..arrays import Float, Mask, f32
 from .features import LEVELS, Features, blur
 
 _NAMES = ("fine", "mid", "coarse")
@@ -29,7 +29,11 @@ _CHANCE_MOVED = (0.11, 0.14, 0.17)
 _HALF_SHIFT = 0.03
 # A match this good is as good as any.
 _FULL = 0.85
-_FLOOR, _POWER = 0.03, 1.3
+_FLOOR, _POWER = 0.03, 1.15
+# Places nearer to the silhouette than this share of the long side belong to it.
+_RIM = 0.055
+_LEAST_PART = 0.1
+_INTERIOR = 0.75
 
 
 @dataclass(frozen=True)
@@ -101,8 +105,36 @@ def _followed(take: Features, level: int, flow: Float) -> tuple[Float, Float]:
     return np.ascontiguousarray(fetched[..., :2]), np.ascontiguousarray(fetched[..., 2:])
 
 
-def composition_kept(source: Features, take: Features) -> Composition:
+def _inside(ground: Mask | None, shape: tuple[int, ...]) -> Mask | None:
+    """Places well inside the silhouette of flat art, at the size of the maps; None where there is no silhouette."""
+    if ground is None:
+        return None
+    open_ = cv2.resize(ground.astype(np.uint8), (shape[1], shape[0]), interpolation=cv2.INTER_NEAREST)
+    reach = 2 * round(_RIM * max(shape)) + 1
+    found: Mask = cv2.dilate(open_, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))) == 0
+    return found
+
+
+def _whole(share: Float, weight: Float, inside: Mask | None) -> float:
+    """Kept share of a picture. On flat art silhouette and interior must both be there: round badges share their
+    outline, and nothing else."""
+    plain = float((weight * share).sum())
+    if inside is None:
+        return plain
+    within = float(weight[inside].sum())
+    if not _LEAST_PART < within < 1 - _LEAST_PART:
+        return plain
+    interior = float((weight * share)[inside].sum()) / within
+    outline = (plain - interior * within) / (1 - within)
+    return min(plain, max(interior, 0.0) ** _INTERIOR * max(outline, 0.0) ** (1 - _INTERIOR))
+
+
+def composition_kept(source: Features, take: Features, ground: Mask | None = None) -> Composition:
     """Compare a take with its source, both read at one size. About 15 ms.
+
+    Parameters
+    ----------
+    ground : (h, w) bool at any size, flat ground around the source's subject; or None.
 
     Returns
     -------
@@ -138,7 +170,8 @@ def composition_kept(source: Features, take: Features) -> Composition:
     )
     featureless = float(weight.sum()) < 1e-6
     weight = np.full(shape, 1 / weight.size, f32) if featureless else (weight / weight.sum()).astype(f32)
-    figure, presence = _figure(float((weight * share).sum())), _figure(float((weight * present).sum()))
+    inside = _inside(ground, shape)
+    figure, presence = _figure(_whole(share, weight, inside)), _figure(_whole(present, weight, inside))
     moving = weight * by_flow * np.clip(present, 0, 1)
     last = LEVELS - 1
     match = np.maximum(

@@ -2,12 +2,14 @@
 
 import difflib
 import re
-from dataclasses import dataclass
-from functools import cache
+from dataclasses import dataclass, replace
+from functools import cache, lru_cache
 from pathlib import Path
 
 from ..errors import BadInput
+from ..scenes.words import SceneReading, read_scene, runs, scene_phrases
 from .effects import NAMES, Effect
+from .places import PLACE_WORDS, of_hue
 
 _LEXICON = Path(__file__).parent / "lexicon.txt"
 _WEIGHTS = (0.1, 2.0)
@@ -61,7 +63,10 @@ _SMALL = set(
         "scene",
     ]
 )
+# Kinds of words that a scene shows by itself.
+_IN_SCENE = ("light", "weather", "season", "material")
 _TYPING = 0.84
+_NEAR = 0.72
 
 
 @dataclass(frozen=True)
@@ -81,7 +86,8 @@ class Phrase:
     Attributes
     ----------
     text : as written. weight : .1 to 2. concepts : titles of what it means. unknown : words of it that mean
-    nothing here. corrected : spellings that were forgiven, as written and as read.
+    nothing here. corrected : spellings that were forgiven, as written and as read. place : where in the picture it
+    belongs, or None for everywhere. scene : what of a scene it asks for, where the prompt names a place.
     """
 
     text: str
@@ -89,6 +95,8 @@ class Phrase:
     concepts: tuple[str, ...]
     unknown: tuple[str, ...]
     corrected: tuple[tuple[str, str], ...] = ()
+    place: str | None = None
+    scene: tuple[str, ...] = ()
 
 
 def _effect(text: str) -> tuple[tuple[str, float], ...]:
@@ -121,6 +129,11 @@ def vocabulary() -> dict[tuple[str, ...], str]:
     return {tuple(_split(word)): c.title for c in concepts().values() for word in (c.title, *c.words)}
 
 
+@cache
+def _places() -> dict[tuple[str, ...], str]:
+    return {tuple(_split(word)): place for place, words in PLACE_WORDS.items() for word in words}
+
+
 def _split(text: str) -> list[str]:
     return re.findall(r"[a-z0-9]+", text.lower())
 
@@ -128,7 +141,7 @@ def _split(text: str) -> list[str]:
 @cache
 def _spelling(word: str) -> str:
     """The known word that was meant, or the word itself."""
-    known = {part for words in vocabulary() for part in words} | _SMALL
+    known = {part for table in (vocabulary(), _places()) for words in table for part in words} | _SMALL
     if word in known or len(word) < 5:
         return word
     if word.endswith("s") and word[:-1] in known:
@@ -155,6 +168,43 @@ def _weighed(text: str) -> tuple[str, float]:
     return body.strip(), weight
 
 
+def _colours_a_place(words: list[str]) -> bool:
+    """ "Dark blue water": colours and a place that the picture has already, and nothing else."""
+    left, coloured = [word for word in words if word not in _SMALL], False
+    found = [length for length in range(min(3, len(left)), 0, -1) if tuple(left[-length:]) in _places()]
+    if not found:
+        return False
+    for word in left[: -found[0]]:
+        title = vocabulary().get((word,))
+        if title is None or (
+            concepts()[title].kind not in ("colour", "palette") and word not in ("dark", "bright", "pale")
+        ):
+            return False
+        coloured = True
+    return coloured
+
+
+@lru_cache(maxsize=512)
+def scene_of(prompt: str) -> SceneReading:
+    """The scene that a prompt asks for; a colour for a place that is there asks for none."""
+    phrases = [part for part in re.split(r"[,;\n]", prompt) if part.strip()]
+    asking = [part for part in phrases if not _colours_a_place(_split(part.partition("^")[0]))]
+    return read_scene(", ".join(asking))
+
+
+def _scenic(phrase: Phrase, reading: SceneReading) -> Phrase:
+    """A phrase with what it asks of the scene; words that only the scene knows are understood now."""
+    means = dict(reading.understood).get(phrase.text)
+    if reading.asked is None or means is None:
+        return phrase
+    words = _split(phrase.text)
+    known = {word for first, last, _ in runs(words) for word in words[first:last]}
+    # "Sea behind": where it lies is said by the scene itself.
+    unknown = tuple(word for word in phrase.unknown if word not in known and (word,) not in _places())
+    corrected = tuple(pair for pair in phrase.corrected if pair[0] not in known)
+    return replace(phrase, scene=means, unknown=unknown, corrected=corrected, place=None)
+
+
 def _read(text: str, weight: float) -> Phrase:
     """The longest runs of known words in a phrase, from left to right."""
     written = _split(text)
@@ -162,11 +212,17 @@ def _read(text: str, weight: float) -> Phrase:
     corrected = tuple((a, b) for a, b in zip(written, read, strict=True) if a != b and a != f"{b}s")
     found: list[str] = []
     unknown: list[str] = []
+    place: str | None = None
     longest = max(len(words) for words in vocabulary())
     i = 0
     while i < len(read):
         for length in range(min(longest, len(read) - i), 0, -1):
             title = vocabulary().get(tuple(read[i : i + length]))
+            where = _places().get(tuple(read[i : i + length]))
+            if where and not title:
+                place = where
+                i += length
+                break
             if title:
                 if title not in found:
                     found.append(title)
@@ -176,7 +232,28 @@ def _read(text: str, weight: float) -> Phrase:
             if read[i] not in _SMALL:
                 unknown.append(written[i])
             i += 1
-    return Phrase(text, weight, tuple(found), tuple(unknown), corrected)
+    if place is None and unknown:
+        hues = [dict(concepts()[title].effect).get("toward2") for title in found if concepts()[title].kind == "colour"]
+        if hues and hues[0] is not None and len(found) == 1:
+            place = of_hue(hues[0])
+    if not found:
+        # A place alone says nothing about how it should be.
+        unknown = [word for word in written if word not in _SMALL]
+        place = None
+    return Phrase(text, weight, tuple(found), tuple(unknown), corrected, place)
+
+
+def suggestions(phrase: Phrase) -> tuple[str, ...]:
+    """Up to three phrases of the lexicon that may have been meant by one that was not understood in full."""
+    if not phrase.unknown:
+        return ()
+    words = {" ".join(words) for words in vocabulary()} | scene_phrases()
+    found: list[str] = []
+    for unknown in phrase.unknown:
+        spelled = difflib.get_close_matches(unknown, words, 3, _NEAR)
+        shared = sorted((w for w in words if len(unknown) > 4 and w.startswith(unknown[:5])), key=len)
+        found += [*spelled, *shared[:2]]
+    return tuple(dict.fromkeys(found))[:3]
 
 
 def understand(text: str) -> tuple[Phrase, ...]:
@@ -186,23 +263,36 @@ def understand(text: str) -> tuple[Phrase, ...]:
     ------
     BadInput : a weight that is not a number from .1 to 2.
     """
-    phrases = []
+    phrases, reading = [], scene_of(text)
     for part in re.split(r"[,;\n]", text):
         body, weight = _weighed(part)
         if body:
-            phrases.append(_read(body, weight))
+            phrases.append(_scenic(_read(body, weight), reading))
     return tuple(phrases)
 
 
-def effect_of(prompt: str, avoid: str, guidance: float) -> Effect:
-    """Sum of what the words of a prompt give and those to avoid take, scaled by guidance: 0 at 1, full at 7."""
+def effect_of(prompt: str, avoid: str, guidance: float, drawn: float = 0.0) -> Effect:
+    """Sum of what the words of a prompt give and those to avoid take, scaled by guidance: 0 at 1, full at 7.
+
+    drawn : 0..1, how much of the picture is a scene that the prompt asks for; what a phrase says of its light and
+    weather is in that already.
+    """
     scale = min(max((guidance - 1) / 6, 0.0), 2.5) ** 0.8
-    total: Effect = {}
+    places: dict[str, Effect] = {}
     for text, sign in ((prompt, 1.0), (avoid, -1.0)):
         for phrase in understand(text):
             for title in phrase.concepts:
-                _add(total, dict(concepts()[title].effect), sign * phrase.weight * scale)
-    return {name: amount for name, amount in total.items() if amount}
+                amount = sign * phrase.weight * scale
+                if drawn > 0 and sign > 0 and phrase.scene and concepts()[title].kind in _IN_SCENE:
+                    amount *= 1 - drawn
+                part = places.setdefault(phrase.place or "", {})
+                _add(part, dict(concepts()[title].effect), amount)
+    return {
+        f"{place}/{name}" if place else name: amount
+        for place, part in places.items()
+        for name, amount in part.items()
+        if amount
+    }
 
 
 def _add(total: Effect, effect: Effect, amount: float) -> None:

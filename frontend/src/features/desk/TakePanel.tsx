@@ -1,10 +1,15 @@
-import { Columns2, Copy, Download } from "lucide-react";
+import { ClipboardCopy, Columns2, Copy, CornerDownRight, Download } from "lucide-react";
 import { useState } from "react";
 import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type SourceView, type TakeView } from "../../api/client";
+import { sayFault, useNotices } from "../../app/notices";
 import { sentences } from "../../primitives/reading";
+import { writeSettings } from "../../primitives/settings";
 import { duration } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
-import { MarkDot } from "./MarkDot";
+import { MarkDot } from "../sheet/MarkDot";
+import { MARKS } from "../sheet/marks";
+import { TryMenu } from "./TryMenu";
+import type { FromTake } from "./fromTake";
 
 interface Props {
   take: TakeView | undefined;
@@ -14,17 +19,19 @@ interface Props {
   onMark: (value: MarkValue | null, note: string) => void;
   onOpen?: () => void;
   onCopy: () => void;
+  onCarryOn: () => void;
+  /** What can be tried from this take. */
+  tries?: FromTake[];
+  onTry?: (item: FromTake) => void;
+  tryOpen?: boolean;
+  onTryOpen?: (open: boolean) => void;
+  /** In which its recipe differs from the one it is compared with. */
+  differs?: string[];
   empty: string;
 }
 
-const MARKS: { value: MarkValue; title: string; key: string }[] = [
-  { value: "keep", title: "Keep", key: "K" },
-  { value: "maybe", title: "Maybe", key: "M" },
-  { value: "drop", title: "Drop", key: "X" },
-];
-
 /** Everything about one take: judgement, readings, its whole recipe. */
-export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, empty }: Props) {
+export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, tries, onTry, tryOpen = false, onTryOpen, differs = [], empty }: Props) {
   if (!take) {
     return (
       <aside aria-label="Take" className="w-[248px] shrink-0 border-l border-rule bg-paper p-4 text-faint">
@@ -34,6 +41,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
   }
   const done = take.state === "done";
   const { recipe } = take;
+  const differ = (...names: string[]) => names.some((name) => differs.includes(name));
   return (
     <aside aria-label="Take" className="flex w-[248px] shrink-0 flex-col gap-3 overflow-y-auto border-l border-rule bg-paper p-4">
       <h2 className="text-[15px] leading-5 font-semibold">
@@ -60,7 +68,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
         })}
       </div>
       {take.readings && <ReadingBars readings={take.readings} />}
-      {take.fault && <p role="alert" className="rounded bg-[#f8e4e0] px-2 py-1 text-fault">{take.fault}</p>}
+      {take.fault && <p role="alert" className="rounded bg-blush px-2 py-1 text-fault">{take.fault}</p>}
       <div className="flex flex-col gap-1.5">
         {onOpen && (
           <Button disabled={!done} onClick={onOpen} spread>
@@ -77,23 +85,34 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
           <span className="flex items-center gap-1.5"><Download size={15} /> Save as PNG</span>
           <KeyCap>S</KeyCap>
         </a>
+        <Button disabled={!done} onClick={onCarryOn} spread title="This take becomes the next source; the one before stays">
+          <span className="flex items-center gap-1.5"><CornerDownRight size={15} /> Carry on from it</span>
+          <KeyCap>N</KeyCap>
+        </Button>
+        {tries && onTry && onTryOpen && <TryMenu items={tries} open={tryOpen} disabled={!done} onOpen={onTryOpen} onTry={onTry} />}
         <Button onClick={onCopy} spread title="Puts this take's look, controls and holds into the band">
           <span className="flex items-center gap-1.5"><Copy size={15} /> Settings to the band</span>
           <KeyCap>C</KeyCap>
         </Button>
+        <Button spread title="As JSON: pasted on a desk it goes into the band" onClick={() => void copyText(writeSettings(recipe))}>
+          <span className="flex items-center gap-1.5"><ClipboardCopy size={15} /> Settings as text</span>
+        </Button>
       </div>
       <Note key={take.id} note={mark?.note ?? ""} onNote={(note) => onMark(mark?.value ?? null, note)} />
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-[13px]">
-        <Fact name="Look" value={`${recipe.look}, weight ${(recipe.look_weight ?? 1).toFixed(2)}`} />
-        {recipe.prompt && <Fact name="Prompt" value={recipe.prompt} />}
-        {recipe.avoid && <Fact name="Avoid" value={recipe.avoid} />}
-        <Fact name="Strength" value={(recipe.strength ?? 0).toFixed(2)} />
-        <Fact name="Guidance" value={String(recipe.guidance)} />
-        <Fact name="Seed" value={String(recipe.seed)} />
-        <Fact name="Steps" value={`${take.steps} of ${recipe.steps} run`} />
-        <Fact name="Sampler" value={choices.samplers.find((s) => s.name === recipe.sampler)?.title ?? ""} />
-        <Fact name="Holds" value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}, faces ${recipe.holds?.faces?.toFixed(2)}`} />
-        <Fact name="Size" value={`${take.width} \u00d7 ${take.height}`} />
+        <Fact name="Look" on={differ("look", "look_weight")} value={`${choices.looks.find((l) => l.name === recipe.look)?.title ?? recipe.look}, weight ${(recipe.look_weight ?? 1).toFixed(2)}`} />
+        {recipe.second_look && (recipe.second_share ?? 0) > 0 && (
+          <Fact name="With" on={differ("second_look", "second_share")} value={`${choices.looks.find((l) => l.name === recipe.second_look)?.title ?? recipe.second_look}, share ${(recipe.second_share ?? 0).toFixed(2)}`} />
+        )}
+        {recipe.prompt && <Fact name="Prompt" on={differ("prompt")} value={recipe.prompt} />}
+        {recipe.avoid && <Fact name="Avoid" on={differ("avoid")} value={recipe.avoid} />}
+        <Fact name="Strength" on={differ("strength")} value={(recipe.strength ?? 0).toFixed(2)} />
+        <Fact name="Guidance" on={differ("guidance")} value={String(recipe.guidance)} />
+        <Fact name="Seed" on={differ("seed")} value={String(recipe.seed)} />
+        <Fact name="Steps" on={differ("steps")} value={`${take.steps} of ${recipe.steps} run`} />
+        <Fact name="Sampler" on={differ("sampler")} value={choices.samplers.find((s) => s.name === recipe.sampler)?.title ?? ""} />
+        <Fact name="Holds" on={differ("lines", "shapes", "colours", "faces", "depth")} value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}, faces ${recipe.holds?.faces?.toFixed(2)}${recipe.holds?.depth ? `, depth ${recipe.holds.depth.toFixed(2)}` : ""}`} />
+        <Fact name="Size" on={differ("size", "quality")} value={`${take.width} \u00d7 ${take.height}`} />
         <Fact name="Source" value={source.name} />
         {take.seconds !== null && <Fact name="Took" value={take.seconds < 10 ? `${take.seconds.toFixed(2)} s` : duration(take.seconds)} />}
       </dl>
@@ -101,11 +120,12 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
   );
 }
 
-function Fact({ name, value }: { name: string; value: string }) {
+/** A line of the recipe; `on` marks what differs from the recipe beside it. */
+function Fact({ name, value, on = false }: { name: string; value: string; on?: boolean }) {
   return (
     <>
-      <dt className="text-faint">{name}</dt>
-      <dd className="m-0 min-w-0 break-words">{value}</dd>
+      <dt className={on ? "font-semibold text-amber" : "text-faint"}>{name}</dt>
+      <dd className={`m-0 min-w-0 break-words ${on ? "-mx-1 rounded bg-glow px-1 font-semibold" : ""}`} data-differs={on || undefined}>{value}</dd>
     </>
   );
 }
@@ -115,6 +135,8 @@ function ReadingBars({ readings }: { readings: Readings }) {
     <div className="flex flex-col gap-1.5">
       <ReadingBar name="Composition kept" value={readings.composition} />
       <ReadingBar name="Colour kept" value={readings.colour} />
+      {readings.look !== null && <ReadingBar name="Look reached" value={readings.look} />}
+      {readings.parts.faces !== undefined && <ReadingBar name="Faces kept" value={readings.parts.faces} />}
       {sentences(readings).map((sentence) => (
         <p key={sentence} className="text-[13px] leading-snug text-faint">{sentence}</p>
       ))}
@@ -150,4 +172,13 @@ function Note({ note, onNote }: { note: string; onNote: (note: string) => void }
       className="shrink-0 resize-none rounded-md border border-rule bg-sheet px-2 py-1 placeholder:text-faint focus:border-amber focus:outline-none"
     />
   );
+}
+
+async function copyText(text: string) {
+  try {
+    await navigator.clipboard.writeText(text);
+    useNotices.getState().say("The settings are copied as text.");
+  } catch {
+    sayFault("The browser does not let the text be copied; save the take instead, its settings are inside.");
+  }
 }

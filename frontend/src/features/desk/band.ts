@@ -2,12 +2,11 @@ import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { Recipe } from "../../api/client";
 import type { SpanSetting } from "../../primitives/span";
-import { axesOf, withValue, type Control, type Spans } from "./controls";
+import { axesOf, LIST_CONTROLS, withValue, type Control, type ListControl, type Lists, type Spans, type Stretched } from "./controls";
 
 /** What stands in the band of one study. */
-export interface Band {
+export interface Band extends Stretched {
   recipe: Recipe;
-  spans: Spans;
 }
 
 interface History {
@@ -29,7 +28,8 @@ const EMPTY: History = { past: [], future: [], changedAt: 0 };
 const MOST_UNDOS = 200;
 /** Changes within one movement of the hand are undone together. */
 const ONE_MOVEMENT = 600;
-export const MOST_AXES = 2;
+export const MOST_AXES = 3;
+export const MOST_VERSIONS = 6;
 
 export const useBands = create<Bands>()(
   persist(
@@ -73,9 +73,49 @@ export const setValue = (control: Control, value: number) => (band: Band): Band 
   recipe: withValue(band.recipe, control, value),
 });
 
-/** Stretch or unstretch; null when two others are stretched already. */
+/** Said when a fourth control is to be stretched. */
+export const FULL = "Three controls are stretched already; make one of them a single value first.";
+
+const isFull = (band: Band, axis: string): boolean => {
+  const axes = axesOf(band);
+  return axes.length >= MOST_AXES && !axes.includes(axis);
+};
+
+/** Other versions of the prompt; null when three controls are stretched already. */
+export const withVersions = (band: Band, versions: string[]): Band | null => (versions.length && isFull(band, "prompt") ? null : { ...band, versions });
+
+/** Stretch or unstretch; null when three others are stretched already. */
 export function withSpan(band: Band, control: Control, span: SpanSetting | null): Band | null {
-  if (span && !band.spans[control] && axesOf(band.spans).length >= MOST_AXES) return null;
+  if (span && isFull(band, control)) return null;
   const others = Object.entries(band.spans).filter(([name]) => name !== control);
   return { ...band, spans: Object.fromEntries(span ? [...others, [control, span]] : others) as Spans };
+}
+
+/** Tick values of a list; a single one is no axis. Null when three others are stretched already. */
+export function withList(band: Band, control: ListControl, values: (string | number)[]): Band | null {
+  if (values.length > 1 && isFull(band, control)) return null;
+  const others = Object.entries(band.lists ?? {}).filter(([name]) => name !== control);
+  const lists = Object.fromEntries(values.length > 1 ? [...others, [control, values]] : others) as Lists;
+  const recipe = values.length && control !== "source" ? { ...band.recipe, [control]: values[0] } : band.recipe;
+  return { ...band, lists, recipe };
+}
+
+/** The band that made a sweep: its recipe, and its axes as they were stretched. */
+export function bandOf({ recipe, spans }: { recipe: Recipe; spans: { control: string; values: (number | string)[] }[] }): Band {
+  const band: Band = { recipe, spans: {}, lists: {}, order: [...spans].reverse().map((s) => s.control) };
+  for (const { control, values } of spans) {
+    const numbers = values.map(Number);
+    if (control === "prompt") {
+      band.recipe = { ...band.recipe, prompt: String(values[0]) };
+      band.versions = values.slice(1).map(String);
+    } else if ((LIST_CONTROLS as readonly string[]).includes(control)) band.lists![control as ListControl] = values;
+    else band.spans[control as Control] = { from: numbers[0]!, to: numbers.at(-1)!, count: numbers.length };
+  }
+  return band;
+}
+
+/** The axes turned by one: what ran across now runs down, and so on. */
+export function turned(band: Band): Band {
+  const axes = axesOf(band);
+  return { ...band, order: [...axes.slice(1), ...axes.slice(0, 1)] };
 }

@@ -3,20 +3,26 @@ import type { Recipe } from "../../api/client";
 import { axesOf, labelOf, looksRequest, requestOf, valueIn, withValue } from "./controls";
 
 const recipe: Recipe = {
-  look: "pencil", look_weight: 1, prompt: "", avoid: "", strength: 0.6, guidance: 5, seed: 7, steps: 20,
-  sampler: "dpm++2m", holds: { lines: 0.7, shapes: 0.7, colours: 0.3, faces: 0.85 }, size: 512,
+  look: "pencil", look_weight: 1, second_look: null, second_share: 0, prompt: "", avoid: "", strength: 0.6, guidance: 5, seed: 7, steps: 20,
+  sampler: "dpm++2m", holds: { lines: 0.7, shapes: 0.7, colours: 0.3, faces: 0.85, depth: 0 }, size: 512, quality: "full",
 };
 
 describe("the band's request", () => {
   it("puts strength across, whatever was stretched first", () => {
-    expect(axesOf({ guidance: { from: 3, to: 9, count: 3 }, strength: { from: 0, to: 1, count: 3 } })).toEqual(["strength", "guidance"]);
+    expect(axesOf({ spans: { guidance: { from: 3, to: 9, count: 3 }, strength: { from: 0, to: 1, count: 3 } } })).toEqual(["strength", "guidance"]);
   });
   it("sends rows first, since the last span varies fastest", () => {
     const spans = { seed: { from: 7, to: 9, count: 3 }, strength: { from: 0.2, to: 0.4, count: 2 } };
-    expect(requestOf("s", recipe, spans).spans).toEqual([
+    expect(requestOf("s", recipe, { spans }).spans).toEqual([
       { control: "seed", values: [7, 8, 9] },
       { control: "strength", values: [0.2, 0.4] },
     ]);
+  });
+  it("sweeps ticked lists and versions of the prompt, by page where there are three axes", () => {
+    const stretched = { spans: { strength: { from: 0.2, to: 0.4, count: 2 } }, lists: { look: ["oil", "neon"], sampler: ["only one"] }, versions: ["mist"] };
+    expect(axesOf(stretched)).toEqual(["strength", "look", "prompt"]);
+    expect(requestOf("s", recipe, stretched).spans.map((s) => [s.control, s.values])).toEqual([["prompt", ["", "mist"]], ["look", ["oil", "neon"]], ["strength", [0.2, 0.4]]]);
+    expect(axesOf({ ...stretched, order: ["prompt", "strength"] })).toEqual(["prompt", "strength", "look"]);
   });
   it("reaches into the holds", () => {
     const changed = withValue(recipe, "lines", 0.2);
@@ -28,10 +34,10 @@ describe("the band's request", () => {
 });
 
 describe("trying all looks", () => {
-  const look = (name: string, category: string) => ({ name, category, title: name, kinds: [], description: "", strengths: [0.4, 0.8] });
-  it("asks for each look once, category by category", () => {
-    const asked = looksRequest("s", recipe, [look("neon", "made"), look("oil", "painted"), look("pencil", "drawn"), look("gouache", "painted")]);
-    expect(asked.spans).toEqual([{ control: "look", values: ["oil", "gouache", "pencil", "neon"] }]);
+  const look = (name: string, category: string, kinds = ["photo"]) => ({ name, category, title: name, kinds, description: "", strengths: [0.4, 0.8] });
+  it("asks for each look once, category by category, those not made for the picture last", () => {
+    const asked = looksRequest("s", recipe, [look("neon", "made"), look("oil", "painted"), look("pencil", "drawn"), look("gouache", "painted", ["render"])], "photo");
+    expect(asked.spans).toEqual([{ control: "look", values: ["oil", "pencil", "neon", "gouache"] }]);
     expect(asked.recipe).toMatchObject({ strength: 0.6, seed: 7 });
   });
   it("writes a look's name as a person would", () => {

@@ -1,11 +1,12 @@
 import type { LookView, Recipe, SweepRequest } from "../../api/client";
+import { lookSections } from "../../primitives/looks";
 import { valuesOf, type SpanSetting } from "../../primitives/span";
 
-const HOLDS = ["lines", "shapes", "colours", "faces"] as const;
+const HOLDS = ["lines", "shapes", "colours", "faces", "depth"] as const;
 type Hold = (typeof HOLDS)[number];
-const isHold = (control: string): control is Hold => (HOLDS as readonly string[]).includes(control);
+export const isHold = (control: string): control is Hold => (HOLDS as readonly string[]).includes(control);
 
-export type Control = "strength" | "guidance" | "seed" | "steps" | Hold;
+export type Control = "strength" | "guidance" | "seed" | "steps" | "look_weight" | "second_share" | Hold;
 
 export interface ControlInfo {
   control: Control;
@@ -18,7 +19,7 @@ export interface ControlInfo {
   stretched?: SpanSetting;
 }
 
-/** The band's controls in their order; their keys are 1 to 8. */
+/** The band's controls in their order; their keys are 1 to 9 and 0. */
 export const CONTROLS: ControlInfo[] = [
   { control: "strength", label: "Strength", min: 0, max: 1, step: 0.01, digits: 2, ends: ["source", "look"], stretched: { from: 0.3, to: 0.9, count: 5 } },
   { control: "guidance", label: "Guidance", min: 1, max: 20, step: 0.5, digits: 1, ends: ["plain", "loud"], stretched: { from: 3, to: 9, count: 3 } },
@@ -28,7 +29,13 @@ export const CONTROLS: ControlInfo[] = [
   { control: "shapes", label: "Hold shapes", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
   { control: "colours", label: "Hold colours", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0, to: 1, count: 3 } },
   { control: "faces", label: "Hold faces", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
+  { control: "look_weight", label: "Look weight", min: 0, max: 1.5, step: 0.05, digits: 2, ends: ["little paint", "much"], stretched: { from: 0.5, to: 1.5, count: 3 } },
+  { control: "depth", label: "Hold depth", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0, to: 1, count: 3 } },
+  { control: "second_share", label: "Share of the second look", min: 0, max: 1, step: 0.05, digits: 2, ends: ["first look", "second"], stretched: { from: 0.2, to: 0.8, count: 4 } },
 ];
+
+/** Controls that stand in the band and have a key of their own. */
+export const BAND_CONTROLS = CONTROLS.filter((info) => info.control !== "second_share");
 
 export const infoOf = (control: string) => CONTROLS.find((c) => c.control === control);
 
@@ -48,43 +55,70 @@ export function withValue(recipe: Recipe, control: Control, value: number): Reci
   return { ...recipe, [control]: value };
 }
 
-/** Which stretched control runs across and which down: strength across when it is one of them. */
-export function axesOf(spans: Spans): Control[] {
-  const stretched = CONTROLS.map((c) => c.control).filter((c) => spans[c]);
-  return stretched.sort((a, b) => Number(b === "strength") - Number(a === "strength"));
+/** The recipe with one swept value put in, whatever kind of control it is. */
+export function changedBy(recipe: Recipe, control: string, value: number | string): Recipe {
+  return infoOf(control) && typeof value === "number" ? withValue(recipe, control as Control, value) : { ...recipe, [control]: value };
 }
 
-/** What the server is asked: rows first, since the last span varies fastest. */
-export function requestOf(sourceId: string, recipe: Recipe, spans: Spans): SweepRequest {
-  return {
-    source_id: sourceId,
-    recipe: recipe as unknown as Record<string, unknown>,
-    spans: axesOf(spans)
-      .reverse()
-      .map((control) => ({ control, values: valuesOf(spans[control]!, infoOf(control)!.digits) })),
-  };
+/** Controls that are not amounts: swept by ticking some of their values. */
+export const LIST_CONTROLS = ["look", "sampler", "quality", "size", "source"] as const;
+export type ListControl = (typeof LIST_CONTROLS)[number];
+export type Lists = Partial<Record<ListControl, (string | number)[]>>;
+
+/** What is stretched in a band: spans of numbers, ticked lists, other versions of the prompt, and the axes' order. */
+export interface Stretched {
+  spans: Spans;
+  lists?: Lists;
+  versions?: string[];
+  order?: string[];
 }
+
+/** The axes of a sweep: across, down, by page. Strength runs across unless the artist has turned the axes. */
+export function axesOf({ spans, lists = {}, versions = [], order = [] }: Stretched): string[] {
+  const numbers = CONTROLS.map((c) => c.control).filter((c) => spans[c]);
+  const usual = [...numbers.sort((a, b) => Number(b === "strength") - Number(a === "strength")), ...LIST_CONTROLS.filter((c) => (lists[c]?.length ?? 0) > 1), ...(versions.length ? ["prompt"] : [])];
+  const place = (axis: string) => (order.includes(axis) ? order.indexOf(axis) : order.length + usual.indexOf(axis));
+  return usual.sort((a, b) => place(a) - place(b));
+}
+
+/** The values of one axis. */
+export function axisValues(axis: string, recipe: Recipe, { spans, lists, versions }: Stretched): (string | number)[] {
+  if (axis === "prompt") return [recipe.prompt ?? "", ...(versions ?? [])];
+  return lists?.[axis as ListControl] ?? valuesOf(spans[axis as Control]!, infoOf(axis)!.digits);
+}
+
+/** What the server is asked: pages, then rows, then columns, since the last span varies fastest. */
+export function requestOf(sourceId: string, recipe: Recipe, stretched: Stretched): SweepRequest {
+  const spans = axesOf(stretched)
+    .reverse()
+    .map((control) => ({ control, values: axisValues(control, recipe, stretched) }));
+  return { source_id: sourceId, recipe: recipe as unknown as Record<string, unknown>, spans };
+}
+
+/** How finely a take is made. */
+export const QUALITIES = [
+  { value: "full", title: "Full", detail: "the take itself" },
+  { value: "draft", title: "Draft", detail: "256 px, a sixth of the time" },
+];
+
+/** The name of an axis. */
+export const axisName = (control: string): string => infoOf(control)?.label ?? control.charAt(0).toUpperCase() + control.slice(1);
 
 /** A value of an axis as a label. */
 export function labelOf(control: string, value: number | string): string {
   const info = infoOf(control);
   if (info && typeof value === "number") return value.toFixed(info.digits);
+  if (control === "quality") return QUALITIES.find((q) => q.value === value)?.title ?? String(value);
+  if (control === "size") return `${value} px`;
   const text = String(value).replaceAll("-", " ");
   return control === "look" ? text.charAt(0).toUpperCase() + text.slice(1) : String(value);
 }
 
-const CATEGORIES = ["painted", "drawn", "graphic", "printed", "made"];
-
-/** Looks of one category side by side. */
-export function byCategory(looks: LookView[]): LookView[] {
-  return [...looks].sort((a, b) => CATEGORIES.indexOf(a.category) - CATEGORIES.indexOf(b.category));
-}
-
-/** One take in every look, with everything else as it is. */
-export function looksRequest(sourceId: string, recipe: Recipe, looks: LookView[]): SweepRequest {
+/** One take in every look, those made for the kind of picture first, with everything else as it is. */
+export function looksRequest(sourceId: string, recipe: Recipe, looks: LookView[], kind: string): SweepRequest {
   return {
     source_id: sourceId,
     recipe: recipe as unknown as Record<string, unknown>,
-    spans: [{ control: "look", values: byCategory(looks).map((look) => look.name) }],
+    spans: [{ control: "look", values: lookSections(looks, kind, []).flatMap((section) => section.looks.map((look) => look.name)) }],
   };
 }

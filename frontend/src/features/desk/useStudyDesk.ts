@@ -1,17 +1,21 @@
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
 import { takeSave, type MarkValue, type StudyView } from "../../api/client";
-import { useMark } from "../../api/queries";
+import { useCarryOn, useMark } from "../../api/queries";
 import { sayFault } from "../../app/notices";
 import type { KeyMap } from "../../app/keys";
 import { useBands } from "./band";
 import { usePlace } from "./place";
+
+const NONE: string[] = [];
 
 /** What Desk and Bench share: the sweep shown, the take under the hand, what can be done with it. */
 export function useStudyDesk(study: StudyView) {
   const navigate = useNavigate();
   const place = usePlace();
   const mark = useMark(study.id);
+  const carry = useCarryOn(study.id);
+  const next = study.sources.find((s) => s.id === place.source[study.id]) ?? study.sources.at(-1)!;
   const change = useBands((s) => s.change);
   const marks = useMemo(() => new Map(study.marks.map((m) => [m.take_id, m])), [study.marks]);
   const sweep = study.sweeps.find((s) => s.id === place.sweep[study.id]) ?? study.sweeps.at(-1);
@@ -23,9 +27,13 @@ export function useStudyDesk(study: StudyView) {
   const setMark = (value: MarkValue | null, note: string) => {
     if (take) mark.mutate({ takeId: take.id, value, note }, { onError: sayFault });
   };
+  const chosen = place.chosen[study.id] ?? NONE;
+  /** Mark the chosen takes, or the one under the hand; a mark that all of them have is taken away. */
   const toggleMark = (value: MarkValue) => {
-    const now = take && marks.get(take.id);
-    if (take?.state === "done") setMark(now?.value === value ? null : value, now?.note ?? "");
+    const ids = chosen.length > 1 ? chosen : take ? [take.id] : [];
+    const done = ids.filter((id) => sweep?.takes.some((t) => t.id === id && t.state === "done"));
+    const all = done.every((id) => marks.get(id)?.value === value);
+    for (const id of done) mark.mutate({ takeId: id, value: all ? null : value, note: marks.get(id)?.note ?? "" }, { onError: sayFault });
   };
   const copy = () => take && change(study.id, () => ({ recipe: take.recipe, spans: {} }));
   const save = () => take?.state === "done" && window.location.assign(takeSave(take.id));
@@ -33,6 +41,17 @@ export function useStudyDesk(study: StudyView) {
     if (!id) return;
     pick(id);
     void navigate(`/study/${study.id}/bench`);
+  };
+
+  const carryOn = (then: () => void) => {
+    if (take?.state !== "done" || carry.isPending) return;
+    carry.mutate([take.id], {
+      onSuccess: (made) => {
+        place.showSource(study.id, made.id);
+        then();
+      },
+      onError: sayFault,
+    });
   };
 
   const keys: KeyMap = {
@@ -44,5 +63,5 @@ export function useStudyDesk(study: StudyView) {
     b: () => place.blink(true),
   };
   const keysUp: KeyMap = { b: () => place.blink(false) };
-  return { marks, sweep, take, source, picked, blinking: place.blinking, pick, setMark, copy, open, keys, keysUp, showSweep: place.showSweep };
+  return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, open, keys, keysUp, showSweep: place.showSweep };
 }

@@ -2,13 +2,13 @@ import { ImagePlus, Trash2 } from "lucide-react";
 import { useRef, useState, type PointerEvent } from "react";
 import { Link } from "react-router";
 import { sourceImage, takePreview, type StudyCard } from "../../api/client";
-import { useDeleteStudy, useStudies } from "../../api/queries";
-import { sayFault } from "../../app/notices";
+import { useDeleteStudy, useRestoreStudy, useStudies } from "../../api/queries";
+import { sayFault, useNotices } from "../../app/notices";
 import { counted } from "../../primitives/words";
 import { Button } from "../../ui/Button";
 
 /** The studies, each shown as its source turning into its best take. */
-export function Shelf({ onFiles }: { onFiles: (files: File[]) => void }) {
+export function Shelf({ onFiles, onBlockIn }: { onFiles: (files: File[]) => void; onBlockIn: () => void }) {
   const studies = useStudies();
   const input = useRef<HTMLInputElement>(null);
   return (
@@ -21,12 +21,16 @@ export function Shelf({ onFiles }: { onFiles: (files: File[]) => void }) {
             <p className="text-faint">A photo, a sketch, a render or a logo: PNG, JPEG, WebP, TIFF, AVIF or SVG. Paste works too.</p>
           </div>
           <Button weight="main" onClick={() => input.current?.click()}>
-            Choose a picture
+            Choose pictures
+          </Button>
+          <Button onClick={onBlockIn} title="No picture? Place a few coloured areas">
+            Block one in
           </Button>
           <input
             ref={input}
             type="file"
             aria-label="Choose a picture file"
+            multiple
             accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.avif,.svg,.gif,.bmp"
             className="sr-only"
             tabIndex={-1}
@@ -55,7 +59,12 @@ export function Shelf({ onFiles }: { onFiles: (files: File[]) => void }) {
 
 function Card({ study }: { study: StudyCard }) {
   const remove = useDeleteStudy();
-  const [asking, setAsking] = useState(false);
+  const restore = useRestoreStudy();
+  const forget = () =>
+    remove.mutate(study.id, {
+      onSuccess: () => useNotices.getState().say(`Deleted: ${study.name}.`, false, { title: "Take it back", act: () => restore.mutate(study.id, { onError: sayFault }) }),
+      onError: sayFault,
+    });
   return (
     <li className="group relative overflow-hidden rounded-lg border border-rule bg-sheet">
       <Link to={`/study/${study.id}`} className="block text-ink no-underline">
@@ -68,22 +77,15 @@ function Card({ study }: { study: StudyCard }) {
           </div>
         </div>
       </Link>
-      {asking ? (
-        <div className="absolute inset-x-0 bottom-0 flex items-center gap-2 bg-sheet px-3 py-2">
-          <span className="flex-1 text-[13px]">Delete it with its takes?</span>
-          <Button onClick={() => remove.mutate(study.id, { onError: sayFault })}>Delete</Button>
-          <Button weight="quiet" onClick={() => setAsking(false)}>No</Button>
-        </div>
-      ) : (
-        <button
-          type="button"
-          aria-label={`Delete ${study.name}`}
-          onClick={() => setAsking(true)}
-          className="absolute top-2 right-2 rounded-md bg-sheet/90 p-1.5 text-faint opacity-0 group-hover:opacity-100 hover:text-fault focus-visible:opacity-100"
-        >
-          <Trash2 size={15} />
-        </button>
-      )}
+      <button
+        type="button"
+        aria-label={`Delete ${study.name}`}
+        title="Delete; it can be taken back"
+        onClick={forget}
+        className="absolute top-2 right-2 rounded-md bg-sheet/90 p-1.5 text-faint opacity-0 group-hover:opacity-100 hover:text-fault focus-visible:opacity-100"
+      >
+        <Trash2 size={15} />
+      </button>
     </li>
   );
 }

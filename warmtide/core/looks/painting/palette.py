@@ -148,47 +148,62 @@ def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None 
     (h, w) int32, numbered from 0.
     """
     image = lab * CHANNELS
-    flat = image.reshape(-1, 3)
-    edges = _steps(image)
+    n = int(ids.max()) + 1
+    numbers = ids.ravel()
+    size = np.bincount(numbers, minlength=n).astype(float)
+    counted = size if worth is None else np.bincount(numbers, worth.ravel(), minlength=n)
+    total = np.stack([np.bincount(numbers, image[..., k].ravel(), minlength=n) for k in range(3)], 1)
+    i, j, length, step = _borders(ids, _steps(image))
+    # Pixels are counted once; from here on parts and their common borders are joined as a graph.
+    now = np.arange(n)
     for _ in range(rounds):
-        n = int(ids.max()) + 1
-        numbers = ids.ravel()
-        size = np.bincount(numbers, minlength=n).astype(float)
-        counted = size if worth is None else np.bincount(numbers, worth.ravel(), minlength=n)
-        mean = (
-            np.stack([np.bincount(numbers, flat[:, k], minlength=n) for k in range(3)], 1)
-            / np.maximum(size, 1)[:, None]
-        )
-        first = np.concatenate([ids[:, :-1].ravel(), ids[:-1].ravel()])
-        second = np.concatenate([ids[:, 1:].ravel(), ids[1:].ravel()])
-        step = np.concatenate(
-            [np.maximum(edges[:, :-1], edges[:, 1:]).ravel(), np.maximum(edges[:-1], edges[1:]).ravel()]
-        )
-        border = first != second
-        if not border.any():
+        if not len(i):
             break
-        low, high = np.minimum(first, second)[border], np.maximum(first, second)[border]
-        pairs, index, length = np.unique(low.astype(np.int64) * n + high, return_inverse=True, return_counts=True)
-        i, j = pairs // n, pairs % n
-        apart = np.sqrt(((mean[i] - mean[j]) ** 2).sum(1))
-        apart = np.minimum(apart, 5.0 * np.bincount(index, step[border]) / length)
+        mean = total / np.maximum(size, 1)[:, None]
+        apart = np.minimum(np.sqrt(((mean[i] - mean[j]) ** 2).sum(1)), 5.0 * step / length)
         tiny_i, tiny_j = counted[i] < area, counted[j] < area
         cost = np.where(tiny_i | tiny_j, apart * 0.3 - 1, apart) - 1e-3 * np.minimum(
             length / np.sqrt(np.minimum(size[i], size[j]) + 1), 4
         )
-        best = np.full(n, np.inf)
+        best = np.full(len(size), np.inf)
         np.minimum.at(best, i, cost)
         np.minimum.at(best, j, cost)
         mutual = (cost <= best[i]) & (cost <= best[j]) & (cost < alike)
         joins = mutual | (tiny_i & (cost <= best[i])) | (tiny_j & (cost <= best[j]))
         if not joins.any():
             break
-        parents = np.arange(n, dtype=np.int32)
+        parents = np.arange(len(size), dtype=np.int32)
         for a, b in zip(i[joins], j[joins], strict=True):
             a, b = _root(parents, int(a)), _root(parents, int(b))
             if a != b:
                 parents[b if size[a] >= size[b] else a] = a if size[a] >= size[b] else b
-        roots = np.array([_root(parents, k) for k in range(n)], np.int32)
-        _, renumbered = np.unique(roots, return_inverse=True)
-        ids = renumbered.astype(np.int32)[ids]
-    return ids
+        roots = np.array([_root(parents, k) for k in range(len(size))], np.int32)
+        _, to = np.unique(roots, return_inverse=True)
+        now = to[now]
+        size, counted = np.bincount(to, size), np.bincount(to, counted)
+        total = np.stack([np.bincount(to, total[:, k]) for k in range(3)], 1)
+        i, j, length, step = _joined_borders(to[i], to[j], length, step, len(size))
+    return now.astype(np.int32)[ids]
+
+
+def _borders(ids: Int, edges: Float) -> tuple[AnyArray, AnyArray, AnyArray, AnyArray]:
+    """Neighbouring parts (i < j), the length of their common border, and the sum of steps along it."""
+    found = []
+    for one, other, first, second in (
+        (ids[:, :-1], ids[:, 1:], edges[:, :-1], edges[:, 1:]),
+        (ids[:-1], ids[1:], edges[:-1], edges[1:]),
+    ):
+        border = one != other
+        found.append((one[border], other[border], np.maximum(first[border], second[border])))
+    a, b, step = (np.concatenate(columns) for columns in zip(*found, strict=True))
+    return _joined_borders(a, b, np.ones(len(a)), step, int(ids.max()) + 1)
+
+
+def _joined_borders(
+    a: AnyArray, b: AnyArray, length: AnyArray, step: AnyArray, n: int
+) -> tuple[AnyArray, AnyArray, AnyArray, AnyArray]:
+    """Borders of the same two parts as one; those within a part are gone."""
+    apart = a != b
+    low, high = np.minimum(a, b)[apart].astype(np.int64), np.maximum(a, b)[apart]
+    pairs, index = np.unique(low * n + high, return_inverse=True)
+    return pairs // n, pairs % n, np.bincount(index, length[apart]), np.bincount(index, step[apart])

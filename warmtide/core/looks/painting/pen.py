@@ -16,6 +16,9 @@ from .brush import Strokes
 from .filters import evened
 from .flow import ink_lines
 
+# Below this size of marks lines are looked for in an enlarged picture.
+_LEAST_SCALE = 0.64
+
 
 @kernel
 def _walk(thin, xs, ys, starts):  # type: ignore[no-untyped-def]
@@ -79,6 +82,14 @@ def chains(mask: Mask, least: float) -> list[Float]:
     return lines
 
 
+def placed(chain: Float, zoom: float) -> Float:
+    """A chain of another size's pixels as one of the take's, a point a pixel."""
+    line = (chain + 0.5) * f32(zoom) - 0.5
+    count = max(round(len(line) * zoom), 3)
+    at = np.linspace(0, len(line) - 1, count)
+    return np.stack([np.interp(at, np.arange(len(line)), line[:, k]) for k in range(2)], 1).astype(f32)
+
+
 def smoothed(line: Float, reach: float) -> tuple[Float, bool]:
     """A polyline smoothed along itself over `reach` points, and whether it closes."""
     closed = len(line) > 20 and float(np.hypot(*(line[0] - line[-1]))) < 3
@@ -97,7 +108,15 @@ def smoothed(line: Float, reach: float) -> tuple[Float, bool]:
 def drawn_lines(
     lab: Float, scale: float, width: float = 1.0, threshold: float = -0.003, least: float = 9.0
 ) -> list[Float]:
-    """The lines that a draughtsman would draw, as chains; `scale` is the size of marks, `width` of lines."""
+    """The lines that a draughtsman would draw, as chains; `scale` is the size of marks, `width` of lines.
+
+    In a small picture they are looked for in a larger one: filters of less than a pixel find others.
+    """
+    zoom = min(max(_LEAST_SCALE / scale, 1.0), 2.0)
+    if zoom > 1.02:
+        rows, columns = (round(n * zoom) for n in lab.shape[:2])
+        larger = cv2.resize(lab, (columns, rows), interpolation=cv2.INTER_CUBIC)
+        return [placed(chain, 1 / zoom) for chain in drawn_lines(larger, scale * zoom, width, threshold, least)]
     ink = ink_lines(evened(lab, 14 * scale), width * scale, 4.5 * scale, 0.99, 2.4 * scale, 60.0, threshold)
     mask = ink < 0.5
     _, ids, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
@@ -150,10 +169,13 @@ def _lenses(cover, paths, first, last, depths, skew, power, zoom):  # type: igno
                 f = k / steps
                 x, y = x0 + f * (x1 - x0), y0 + f * (y1 - y0)
                 r = depths[i] * zoom * math.sin(math.pi * ((j + f) / count) ** skew) ** power
+                rim, core = (r + 0.5) ** 2, max(r - 0.5, 0.0) ** 2
                 for row in range(max(int(y - r - 1), 0), min(int(y + r + 2), h)):
                     for column in range(max(int(x - r - 1), 0), min(int(x + r + 2), w)):
-                        distance = math.sqrt((row - y) * (row - y) + (column - x) * (column - x))
-                        c = f32(min(max(r + 0.5 - distance, 0.0), 1.0))
+                        squared = (row - y) * (row - y) + (column - x) * (column - x)
+                        if squared >= rim:
+                            continue
+                        c = f32(1) if squared <= core else f32(r + 0.5 - math.sqrt(squared))
                         if c > cover[row, column]:
                             cover[row, column] = c
 

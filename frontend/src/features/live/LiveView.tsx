@@ -1,0 +1,101 @@
+import { useRef } from "react";
+import { sourceImage, type Recipe, type SourceView } from "../../api/client";
+import { useElementSize } from "../../app/useElementSize";
+import { liveFit } from "../../primitives/layout";
+import { warningWords } from "../../primitives/reading";
+import { Button, KeyCap } from "../../ui/Button";
+import { Gauge } from "../../ui/Gauge";
+import { Picker } from "../../ui/Picker";
+import { infoOf } from "../desk/controls";
+import { HoldOverlay } from "../holds/HoldOverlay";
+import { useLive } from "./useLive";
+
+interface Props {
+  source: SourceView;
+  sources: SourceView[];
+  onSource: (id: string) => void;
+  recipe: Recipe;
+  blinking: boolean;
+  busy: boolean;
+  onStrength: (value: number) => void;
+  onRender: () => void;
+  onClose?: () => void;
+  onFrame: () => void;
+  onRecolour: () => void;
+}
+
+const MARGIN = 20;
+const BELOW = 126;
+
+/** Source and a draft of the take side by side; the draft follows every control at once. */
+export function LiveView({ source, sources, onSource, recipe, blinking, busy, onStrength, onRender, onClose, onFrame, onRecolour }: Props) {
+  const frame = useRef<HTMLDivElement>(null);
+  const size = useElementSize(frame);
+  const { shot, fault, fresh } = useLive(source.id, recipe);
+  const aspect = source.framed_width / source.framed_height;
+  const fit = liveFit({ width: size.width - 2 * MARGIN, height: size.height - BELOW }, aspect, 12);
+  const strength = infoOf("strength")!;
+  const figures = shot?.figures;
+  return (
+    <div ref={frame} data-testid="live" className="flex min-h-0 flex-1 flex-col items-center justify-center gap-2 overflow-hidden">
+      {size.width > 0 && (
+        <>
+          <div className={`flex gap-3 ${fit.stacked ? "flex-col" : ""}`}>
+            <figure className="m-0">
+              <figcaption className="flex h-7 items-center gap-2 text-[13px]">
+                source
+                <button type="button" onClick={onFrame} title="Crop, turn, straighten, margin, ground (I)" className="rounded px-1 underline decoration-dotted underline-offset-2 hover:text-lamp">
+                  frame it
+                </button>
+                <button type="button" onClick={onRecolour} title="Change the colours of its parts (U)" className="rounded px-1 underline decoration-dotted underline-offset-2 hover:text-lamp">
+                  recolour
+                </button>
+                {sources.length > 1 && (
+                  <span className="w-[220px] text-ink">
+                    <Picker label="Source of the next takes" value={source.id} options={sources.map((s) => ({ value: s.id, title: s.name, detail: s.parents.length ? "carried on from a take" : "brought in" }))} onPick={onSource} />
+                  </span>
+                )}
+              </figcaption>
+              <div className="relative">
+                <img src={sourceImage(source, recipe.size ?? 512)} alt={`Source ${source.name}`} width={fit.width} height={fit.height} className="block" draggable={false} />
+                <HoldOverlay source={source} holds={recipe.holds} />
+              </div>
+            </figure>
+            <figure className="m-0">
+              <figcaption className="flex h-7 items-center justify-between text-[13px]">
+                <span>draft of the take{fresh ? "" : " \u2026"}</span>
+                {figures && (
+                  <span className="tabular-nums">
+                    composition {Math.round(figures.composition)}, colour {Math.round(figures.colour)}
+                    {figures.look !== null && `, look ${Math.round(figures.look)}`}
+                  </span>
+                )}
+              </figcaption>
+              <div className="relative bg-black/15" style={{ width: fit.width, height: fit.height }}>
+                {shot && <img src={shot.url} alt="Draft of the take" data-fresh={fresh} width={fit.width} height={fit.height} className="block" draggable={false} />}
+                <img src={sourceImage(source, recipe.size ?? 512)} alt="" width={fit.width} height={fit.height} draggable={false} className={`absolute inset-0 ${blinking ? "" : "invisible"}`} />
+                {!shot && !fault && <span className="absolute inset-0 flex items-center justify-center text-[13px]">the first draft takes a few seconds</span>}
+              </div>
+            </figure>
+          </div>
+          <div className="flex w-full max-w-[760px] items-end gap-4 rounded-lg bg-paper px-4 py-2 text-ink">
+            <div className="min-w-0 flex-1">
+              <Gauge {...strength} label="Strength of the draft" id="live-strength" value={recipe.strength ?? 0.5} span={null} onValue={onStrength} />
+            </div>
+            <Button weight="main" disabled={busy} onClick={onRender} title="One take in full, with what the draft shows (F)">
+              Render this in full
+            </Button>
+            {onClose && (
+              <Button onClick={onClose} title="Back to the sheet (L)">
+                Sheet <KeyCap>L</KeyCap>
+              </Button>
+            )}
+          </div>
+          <p role="status" className="h-5 text-[13px]">
+            {fault ?? figures?.warnings.map(warningWords).join(" ") ?? ""}
+          </p>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,293 @@
+import { memo, useEffect, useMemo, useRef } from "react";
+import { sourceImage, takeSource, type MarkView, type SourceView, type SweepView, type TakeView } from "../../api/client";
+import { useElementSize } from "../../app/useElementSize";
+import { useStable } from "../../app/useStable";
+import type { Arranged } from "../../primitives/arrange";
+import { differing, flat } from "../../primitives/differences";
+import { sheetLayout, type SheetLayout } from "../../primitives/layout";
+import type { Spot } from "../../primitives/spot";
+import { axisName } from "../desk/controls";
+import { useLabels } from "../desk/useLabels";
+import { HoldOverlay } from "../holds/HoldOverlay";
+import { Boxed, type Box } from "./Boxed";
+import { Cell, pictureClass, type PictureClass } from "./Cell";
+import { useCellWidth } from "./cellWidth";
+import { Picture } from "./Picture";
+import { useSpot } from "./useSpot";
+import { useWindow } from "./useWindow";
+
+interface Props {
+  sweep: SweepView;
+  source: SourceView;
+  sources: SourceView[];
+  arranged: Arranged<TakeView>;
+  marks: Map<string, MarkView>;
+  picked: string | undefined;
+  chosen: string[];
+  blinking: boolean;
+  /** Readings in the cells. */
+  reading: boolean;
+  /** A place of the source to box. */
+  region: Box | null;
+  /** One spot that every cell shows enlarged. */
+  spot: Spot | null;
+  onSpot: (spot: Spot) => void;
+  onPoint: (x: number, y: number) => void;
+  onPick: (take: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
+  onOpen: (take: string) => void;
+  /** How many cells stand in a row. */
+  onColumns: (columns: number) => void;
+}
+
+const MEASURE = { gap: 8, bar: 22, side: 84, least: 72, largest: 512 };
+// Round the sheet, and round the cells for the rim of the picked one.
+const PADDING = 10;
+const RIM = 6;
+const WIDEST = 1024;
+// Growth for each unit that the wheel turns, and how much of one turn counts: a notch is an eighth.
+const ZOOM = 0.002;
+const MOST_TURN = 60;
+
+/** A sweep laid out: the source pinned, takes by axis, labelled. Cells fill the room there is, or are as wide as wanted. */
+export function Sheet(props: Props) {
+  const { sweep, source, arranged, spot, onColumns, picked } = props;
+  const { wide, setWide } = useCellWidth();
+  const frame = useRef<HTMLDivElement>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+  const size = useElementSize(frame);
+  const sight = useElementSize(scroller);
+  const first = sweep.takes[0];
+  const natural = useMemo(() => ({ width: first?.width ?? 512, height: first?.height ?? 512 }), [first?.width, first?.height]);
+  const layout = useMemo(() => {
+    const room = { width: size.width - 2 * PADDING - 3 * RIM, height: size.height - 2 * PADDING - 3 * RIM };
+    const count = { cells: arranged.cells.length, rows: arranged.rows?.values.length ?? 1, columns: arranged.columns?.values.length ?? 1 };
+    return sheetLayout(arranged.kind, count, room, natural.width / natural.height, wide, { ...MEASURE, largest: Math.max(natural.width, 256) });
+  }, [arranged, natural, size.width, size.height, wide]);
+  const shown = useWindow(scroller, layout, sight);
+  const hands = useSpot({ frame, spot, natural, onSpot: props.onSpot, onPoint: props.onPoint });
+  useCellZoom(frame, scroller, spot !== null, layout, setWide);
+
+  useEffect(() => onColumns(layout.columns), [layout.columns, onColumns]);
+  const at = arranged.cells.findIndex((c) => c.take.id === picked);
+  useEffect(() => {
+    // The take under the hand comes into sight, whether keys or a chart led to it.
+    const node = scroller.current;
+    const cell = arranged.cells[at];
+    if (!node || !cell) return;
+    const { row, column } = placeIn(layout.columns, layout.source === "flow", arranged.kind, cell, at);
+    const left = inSight(node.scrollLeft, node.clientWidth, column * layout.step.x, layout.step.x, layout.side + 2 * RIM);
+    const top = inSight(node.scrollTop, node.clientHeight, row * layout.step.y, layout.step.y, layout.head + 2 * RIM);
+    if (left !== node.scrollLeft || top !== node.scrollTop) node.scrollTo({ left, top });
+    // Only when the hand moves to another take, not when the sheet does.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [picked]);
+
+  const inFlow = layout.source === "flow";
+  const sourceCell = <SourceCell source={source} holds={sweep.recipe.holds} take={first?.id} width={layout.sourceWidth} height={Math.round((layout.sourceWidth * natural.height) / natural.width)} region={props.region} spot={spot} natural={natural} />;
+  return (
+    <div ref={frame} {...hands} role="grid" aria-label="Sheet" aria-multiselectable className={`flex min-h-0 flex-1 overflow-hidden ${layout.source === "above" ? "flex-col gap-1" : "gap-2"} ${spot ? "cursor-grab touch-none select-none" : ""}`} style={{ padding: PADDING }}>
+      {!inFlow && <div className="shrink-0" style={layout.source === "above" ? { paddingLeft: layout.side + 2 * RIM, width: "100%", maxWidth: layout.side + layout.columns * layout.step.x + 3 * RIM, marginInline: "auto" } : { paddingTop: RIM }}>{sourceCell}</div>}
+      <div ref={scroller} className="min-h-0 min-w-0 flex-1 overflow-auto [scrollbar-width:thin]">
+        {size.width > 0 && <Plane {...props} layout={layout} shown={shown} inFlow={inFlow && sourceCell} />}
+      </div>
+    </div>
+  );
+}
+
+/** Where to scroll so that a cell from `at`, `step` long, is seen behind labels of `head`; where it is if it is. */
+function inSight(scrolled: number, extent: number, at: number, step: number, head: number): number {
+  const end = at + step - MEASURE.gap + head + RIM;
+  if (at < scrolled) return at;
+  return end > scrolled + extent ? end - extent : scrolled;
+}
+
+/** Row and column of a cell: its own in a matrix, by reading order in a run, where the source may come first. */
+function placeIn(columns: number, flows: boolean, kind: "matrix" | "run", cell: { row: number; column: number }, index: number) {
+  if (kind === "matrix") return cell;
+  const place = index + (flows ? 1 : 0);
+  return { row: Math.floor(place / columns), column: place % columns };
+}
+
+/** Pinch, or the wheel with Ctrl, makes cells larger and smaller where the hand is; smaller than the room again fills it. */
+function useCellZoom(frame: React.RefObject<HTMLDivElement | null>, scroller: React.RefObject<HTMLDivElement | null>, off: boolean, layout: SheetLayout, onWide: (wide: number | null) => void) {
+  const latest = useRef({ layout, onWide, off });
+  useEffect(() => {
+    latest.current = { layout, onWide, off };
+  });
+  useEffect(() => {
+    const node = frame.current;
+    if (!node) return;
+    const wheel = (event: WheelEvent) => {
+      const now = latest.current;
+      if (!(event.ctrlKey || event.metaKey) || now.off) return;
+      event.preventDefault();
+      const box = scroller.current!.getBoundingClientRect();
+      const inner = scroller.current!;
+      const before = now.layout.cell.width;
+      const wide = Math.min(Math.max(before * Math.exp(-Math.min(Math.max(event.deltaY, -MOST_TURN), MOST_TURN) * ZOOM), MEASURE.least), WIDEST);
+      const scale = wide / before;
+      const [x, y] = [event.clientX - box.left - now.layout.side, event.clientY - box.top - now.layout.head];
+      const [left, top] = [(inner.scrollLeft + x) * scale - x, (inner.scrollTop + y) * scale - y];
+      now.onWide(Math.round(wide));
+      requestAnimationFrame(() => inner.scrollTo({ left, top }));
+    };
+    node.addEventListener("wheel", wheel, { passive: false });
+    return () => node.removeEventListener("wheel", wheel);
+  }, [frame, scroller]);
+}
+
+interface PlaneProps extends Props {
+  layout: SheetLayout;
+  shown: { rows: [number, number]; columns: [number, number] };
+  inFlow: React.ReactNode;
+}
+
+/** The cells in sight, and the labels of rows and columns, which stay in view. */
+function Plane({ layout, shown, inFlow, ...props }: PlaneProps) {
+  const { arranged, sources } = props;
+  const onPick = useStable(props.onPick);
+  const onOpen = useStable(props.onOpen);
+  const onSpot = useStable(props.onSpot);
+  const onPoint = useStable(props.onPoint);
+  const onColumns = useStable(props.onColumns);
+  const labelOf = useLabels();
+  const { rows, columns } = arranged;
+  const width = layout.columns * layout.step.x - MEASURE.gap;
+  const height = layout.rows * layout.step.y - MEASURE.gap;
+  const matrix = arranged.kind === "matrix" && rows && columns;
+  return (
+    <div className="mx-auto box-content grid" style={{ padding: RIM, gridTemplateColumns: `${layout.side}px ${width}px`, gridTemplateRows: `${layout.head}px ${height}px`, gap: RIM, width: layout.side + RIM + width, height: layout.head + RIM + height }}>
+      {matrix && (
+        <>
+          <div className="surround sticky top-0 left-0 z-20 self-stretch pr-2 text-right text-xs leading-5">{axisName(columns.control)}</div>
+          <div className="surround sticky top-0 z-10">
+            {columns.values.map((value, c) => (
+              <div key={String(value)} role="columnheader" className="absolute top-0 truncate text-center leading-5 font-semibold" style={{ left: c * layout.step.x, width: layout.cell.width }}>
+                {labelOf(columns.control, value, columns.values)}
+              </div>
+            ))}
+          </div>
+          <div className="surround sticky left-0 z-10">
+            {rows.values.map((value, r) => {
+              const own = rows.control === "source" && sources.find((s) => s.id === value);
+              return (
+                <div key={String(value)} role="rowheader" className="absolute flex flex-col justify-center overflow-hidden pr-2 text-right text-[13px] leading-4" style={{ top: r * layout.step.y, height: layout.cell.height, width: layout.side }}>
+                  {own && <img src={sourceImage(own, 256)} alt="" className="mb-1 max-h-[70%] w-full object-contain" />}
+                  <span className="text-xs">{axisName(rows.control)}</span>
+                  <span className="truncate font-semibold">{labelOf(rows.control, value, rows.values)}</span>
+                </div>
+              );
+            })}
+          </div>
+        </>
+      )}
+      {/* Placed by a grid whose tracks alone change in a pinch: the cells' own styles stay as they are. */}
+      <div className="col-start-2 row-start-2 grid" style={{ gap: MEASURE.gap, gridTemplateColumns: `repeat(${layout.columns}, ${layout.cell.width}px)`, gridTemplateRows: `repeat(${layout.rows}, ${layout.step.y - MEASURE.gap}px)` }}>
+        {inFlow && <div className="col-start-1 row-start-1">{inFlow}</div>}
+        <Cells
+          {...props}
+          kind={arranged.kind}
+          columns={layout.columns}
+          flows={layout.source === "flow"}
+          picture={pictureClass(layout.cell.width)}
+          firstRow={shown.rows[0]}
+          endRow={shown.rows[1]}
+          firstColumn={shown.columns[0]}
+          endColumn={shown.columns[1]}
+          close={props.spot ? layout.cell : null}
+          onPick={onPick}
+          onOpen={onOpen}
+          onSpot={onSpot}
+          onPoint={onPoint}
+          onColumns={onColumns}
+        />
+      </div>
+    </div>
+  );
+}
+
+/** A label without the names of axes whose values speak for themselves. */
+const shortened = (name: string): string => name.replace(/(^|, )(Look|Prompt|Sampler|Source) /g, "$1");
+
+interface CellsProps extends Props {
+  kind: "matrix" | "run";
+  columns: number;
+  flows: boolean;
+  picture: PictureClass;
+  firstRow: number;
+  endRow: number;
+  firstColumn: number;
+  endColumn: number;
+  /** The size of a cell, told only while cells show one spot enlarged. */
+  close: { width: number; height: number } | null;
+}
+
+/** The cells in sight. Their places are in cells, not in pixels, so that a zoom leaves them as they are. */
+const Cells = memo(function Cells({ kind, columns, flows, picture, firstRow, endRow, firstColumn, endColumn, close, ...props }: CellsProps) {
+  const { arranged, sweep } = props;
+  const labelOf = useLabels();
+  // A sheet without axes, such as drafts that were finished, is labelled by what differs.
+  const apart = sweep.spans.length > 0 ? [] : differing(sweep.takes.map((t) => t.recipe)).slice(0, 3);
+  const nameOf = (place: number[], take: TakeView) =>
+    (apart.length
+      ? apart.map((c) => `${axisName(c)} ${labelOf(c, flat(take.recipe)[c] as string | number)}`)
+      : sweep.spans.map((span, k) => `${axisName(span.control)} ${labelOf(span.control, span.values[place[k]!]!, span.values)}`).reverse()
+    ).join(", ") || "take";
+  const spot = props.spot && close && { ...props.spot, width: close.width, height: close.height };
+  return arranged.cells.map((cell, index) => {
+    const { row, column } = placeIn(columns, flows, kind, cell, index);
+    if (row < firstRow || row >= endRow || column < firstColumn || column >= endColumn) return null;
+    const { take } = cell;
+    const name = nameOf(cell.at, take);
+    return (
+      <Cell
+        key={take.id + cell.at.join()}
+        take={take}
+        label={kind === "matrix" ? "" : shortened(name)}
+        name={name}
+        row={row}
+        column={column}
+        picture={picture}
+        close={spot}
+        bar={kind === "matrix" ? 0 : MEASURE.bar}
+        mark={props.marks.get(take.id)}
+        picked={props.picked === take.id}
+        chosen={props.chosen.includes(take.id)}
+        blinking={props.blinking && props.picked === take.id}
+        reading={props.reading}
+        paused={sweep.paused}
+        region={props.region}
+        onPick={props.onPick}
+        onOpen={props.onOpen}
+      />
+    );
+  });
+});
+
+interface SourceProps {
+  source: SourceView;
+  holds: SweepView["recipe"]["holds"];
+  take: string | undefined;
+  width: number;
+  height: number;
+  region: Box | null;
+  spot: Spot | null;
+  natural: { width: number; height: number };
+}
+
+function SourceCell({ source, holds, take, width, height, region, spot, natural }: SourceProps) {
+  if (!take) return null;
+  const src = takeSource(take);
+  return (
+    <figure className="m-0">
+      <figcaption className="flex items-center truncate text-[13px]" style={{ height: MEASURE.bar, width }}>
+        source
+      </figcaption>
+      <div className="relative" data-cell="source" style={{ width, height }}>
+        <Picture src={src} full={src} alt={`Source ${source.name}`} natural={natural} width={width} height={height} spot={spot} />
+        {region && !spot && <Boxed region={region} />}
+        {!spot && <HoldOverlay source={source} holds={holds} />}
+      </div>
+    </figure>
+  );
+}

@@ -1,0 +1,105 @@
+import { ChevronLeft, ChevronRight, Download } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import { sweepReadings, sweepSheet, type Choices, type StudyView, type SweepView } from "../../api/client";
+import type { Spot } from "../../primitives/spot";
+import { counted } from "../../primitives/words";
+import { Button, KeyCap } from "../../ui/Button";
+import { Picker } from "../../ui/Picker";
+import { SORTS, type Sort } from "../../primitives/arrange";
+import { axisName } from "../desk/controls";
+import { useLabels } from "../desk/useLabels";
+import { useCellWidth } from "./cellWidth";
+import { History } from "./History";
+import { SHOWS, type Show } from "./show";
+import type { SheetState } from "./useSheet";
+
+interface Props {
+  study: StudyView;
+  sweep: SweepView;
+  choices: Choices;
+  reading: boolean;
+  spot: Spot | null;
+  sheet: SheetState;
+  onSpot: () => void;
+  onSweep: (id: string) => void;
+  onReading: () => void;
+  onLive: () => void;
+  onAgain: (sweep: SweepView) => void;
+  onMissing: () => void;
+}
+
+/** Over the sheet: which sweep it shows and how, and what can be taken away of it. */
+export function SheetHead({ study, sweep, choices, reading, spot, sheet, onSpot, onSweep, onReading, onLive, onAgain, onMissing }: Props) {
+  const labelOf = useLabels();
+  const { pages } = sheet.arranged;
+  const missing = sweep.takes.filter((t) => t.state === "failed" || t.state === "stopped").length;
+  return (
+    <div className="flex items-center gap-2 px-4 pt-2 text-ink">
+      <div className="max-w-[340px] min-w-[120px] flex-1">
+        <History study={study} sweep={sweep} choices={choices} onSweep={onSweep} onAgain={onAgain} />
+      </div>
+      {pages && (
+        <div role="group" aria-label={`Pages: ${axisName(pages.control)}`} className="flex h-7 items-center rounded-md border border-amber bg-glow">
+          <button type="button" aria-label="Page before" title="Page before (PageUp)" disabled={sheet.page === 0} onClick={() => sheet.setPage(sheet.page - 1)} className="px-1 disabled:opacity-30"><ChevronLeft size={15} /></button>
+          <span className="max-w-[130px] truncate font-semibold" data-testid="page">
+            {axisName(pages.control)} {labelOf(pages.control, pages.values[sheet.page]!, pages.values)}
+          </span>
+          <span className="px-1 text-xs text-faint">{sheet.page + 1}/{sheet.pageCount}</span>
+          <button type="button" aria-label="Next page" title="Next page (PageDown)" disabled={sheet.page >= sheet.pageCount - 1} onClick={() => sheet.setPage(sheet.page + 1)} className="px-1 disabled:opacity-30"><ChevronRight size={15} /></button>
+        </div>
+      )}
+      <div className="w-[112px] shrink-0">
+        <Picker label="Takes shown" value={sheet.show} options={SHOWS} onPick={(value) => sheet.setShow(value as Show)} />
+      </div>
+      <div className="mr-auto w-[128px] shrink-0">
+        <Picker label="Order of takes" value={sheet.sort} options={SORTS} onPick={(value) => sheet.setSort(value as Sort)} />
+      </div>
+      <FitCells />
+      {missing > 0 && (
+        <Button className="h-7" title="Takes that failed or were stopped, with the same settings" onClick={onMissing}>
+          Run {counted(missing, "missing take")}
+        </Button>
+      )}
+      <Button className={`h-7 ${spot ? "!border-amber !bg-glow" : ""}`} aria-pressed={spot !== null} title="The same spot of every take enlarged: point and press E; drag moves them all, the wheel zooms" onClick={onSpot}>
+        {spot ? `Spot at ${spot.zoom * 100} %` : "Same spot"} <KeyCap>E</KeyCap>
+      </Button>
+      <Button className={`h-7 ${reading ? "!border-amber !bg-glow" : ""}`} aria-pressed={reading} title="Readings in the cells (V)" onClick={onReading}>
+        Readings <KeyCap>V</KeyCap>
+      </Button>
+      <Button className="h-7" title="Source and a draft that follows every control (L)" onClick={onLive}>
+        Live <KeyCap>L</KeyCap>
+      </Button>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger aria-label="Save the sheet" title="Save the sheet" className="inline-flex h-7 items-center rounded-md border border-rule bg-sheet px-2 hover:border-faint">
+          <Download size={15} />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" sideOffset={4} className="z-40 rounded-lg border border-rule bg-sheet p-1 text-ink shadow-xl">
+            {[
+              { href: sweepSheet(sweep.id, "png"), title: "Sheet as PNG", detail: "labelled, source first" },
+              { href: sweepSheet(sweep.id, "pdf"), title: "Sheet as PDF", detail: "one page" },
+              { href: sweepReadings(sweep.id), title: "Readings as CSV", detail: "one line a take" },
+            ].map(({ href, title, detail }) => (
+              <DropdownMenu.Item key={title} asChild>
+                <a href={href} download className="flex cursor-pointer flex-col rounded px-3 py-1.5 text-ink no-underline outline-none data-[highlighted]:bg-glow">
+                  {title}
+                  <span className="text-xs text-faint">{detail}</span>
+                </a>
+              </DropdownMenu.Item>
+            ))}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </div>
+  );
+}
+
+function FitCells() {
+  const { wide, setWide } = useCellWidth();
+  if (wide === null) return null;
+  return (
+    <Button className="h-7" title="Cells as large as the room allows" onClick={() => setWide(null)}>
+      Fit
+    </Button>
+  );
+}

@@ -1,0 +1,64 @@
+import { startTransition, useDeferredValue, useEffect, useState, type RefObject } from "react";
+import { inWindow } from "../../primitives/layout";
+
+/** Cells come and go by so many rows or columns, so that most steps of a scroll or a pinch change none. */
+const TOGETHER = 4;
+
+const widened = ([first, end]: [number, number]): [number, number] => [Math.floor(first / TOGETHER) * TOGETHER, Math.ceil(end / TOGETHER) * TOGETHER];
+
+/** How much of what lies beyond each edge is drawn too, in views. */
+const AHEAD = 0.35;
+/** Milliseconds after which that begins: first what is in sight. */
+const SETTLED = 600;
+
+export interface Shown {
+  rows: [number, number];
+  columns: [number, number];
+}
+
+interface Grid {
+  step: { x: number; y: number };
+  rows: number;
+  columns: number;
+  /** What lies before the first cell. */
+  head: number;
+  side: number;
+}
+
+/** Which rows and columns of a scrolled sheet are in sight: only they are drawn, however many there are. */
+export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, rows, columns, head, side }: Grid, size: { width: number; height: number }): Shown {
+  const [at, setAt] = useState({ x: 0, y: 0 });
+  const [ahead, setAhead] = useState(0);
+  useEffect(() => {
+    const timer = setTimeout(() => startTransition(() => setAhead(AHEAD)), SETTLED);
+    return () => clearTimeout(timer);
+  }, []);
+  useEffect(() => {
+    const node = scroller.current;
+    if (!node) return;
+    let frame = 0;
+    const read = () => {
+      frame = 0;
+      // Told in whole cells, so that most scrolling draws nothing anew.
+      const next = { x: Math.floor(node.scrollLeft / step.x) * step.x, y: Math.floor(node.scrollTop / step.y) * step.y };
+      // What comes into sight is drawn between frames: scrolling never waits for it.
+      startTransition(() => setAt((now) => (now.x === next.x && now.y === next.y ? now : next)));
+    };
+    const scrolled = () => {
+      frame ||= requestAnimationFrame(read);
+    };
+    read();
+    node.addEventListener("scroll", scrolled, { passive: true });
+    return () => {
+      node.removeEventListener("scroll", scrolled);
+      cancelAnimationFrame(frame);
+    };
+  }, [scroller, step.x, step.y]);
+  const now: Shown = {
+    rows: inWindow(at.y - head - ahead * size.height, (1 + 2 * ahead) * size.height + head + step.y, step.y, rows),
+    columns: inWindow(at.x - side - ahead * size.width, (1 + 2 * ahead) * size.width + side + step.x, step.x, columns),
+  };
+  // While a pinch changes it at every frame, cells come and go between frames.
+  const [firstRow, endRow, firstColumn, endColumn] = useDeferredValue([...widened(now.rows), ...widened(now.columns)].join()).split(",").map(Number);
+  return { rows: [firstRow!, endRow!], columns: [firstColumn!, endColumn!] };
+}

@@ -1,0 +1,74 @@
+import { useState } from "react";
+import type { TakeView } from "../../api/client";
+import { worth, type Arranged, type Sort } from "../../primitives/arrange";
+import { axisName } from "../desk/controls";
+import { useLabels } from "../desk/useLabels";
+
+interface Props {
+  arranged: Arranged<TakeView>;
+  picked: string | undefined;
+  onPick: (take: string) => void;
+}
+
+const READINGS: { value: Sort; title: string }[] = [
+  { value: "both", title: "both together" },
+  { value: "composition", title: "composition kept" },
+  { value: "look", title: "look reached" },
+];
+/** From here on a cell is dark enough for white figures. */
+const DARK = 70;
+
+/** Two number axes as a small map of one reading: where between them the take is that has both. */
+export function ReadingMap({ arranged, picked, onPick }: Props) {
+  const [reading, setReading] = useState<Sort>("both");
+  const labelOf = useLabels();
+  const { rows, columns, cells } = arranged;
+  if (!rows || !columns) return null;
+  const best = Math.max(...cells.map((c) => worth(c.take, reading)));
+  return (
+    <div className="flex gap-4 px-4 pt-1 pb-2" data-testid="reading-map">
+      <div role="radiogroup" aria-label="Reading" className="flex flex-col items-start gap-0.5 text-[13px]">
+        {READINGS.map((r) => (
+          <button key={r.value} type="button" role="radio" aria-checked={reading === r.value} onClick={() => setReading(r.value)} className={`rounded px-1.5 ${reading === r.value ? "bg-deep text-white" : "text-faint hover:bg-glow"}`}>
+            {r.title}
+          </button>
+        ))}
+      </div>
+      <div className="max-h-[150px] min-w-0 flex-1 overflow-auto">
+        <table className="border-separate border-spacing-px text-[13px]">
+          <thead>
+            <tr>
+              <th className="pr-2 text-right text-xs font-normal text-faint">{axisName(rows.control)}, {axisName(columns.control).toLowerCase()}</th>
+              {columns.values.map((v) => <th key={v} scope="col" className="px-1 font-semibold">{labelOf(columns.control, v, columns.values)}</th>)}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.values.map((value, r) => (
+              <tr key={value}>
+                <th scope="row" className="pr-2 text-right font-semibold">{labelOf(rows.control, value, rows.values)}</th>
+                {columns.values.map((v, c) => {
+                  const take = cells.find((p) => p.row === r && p.column === c)?.take;
+                  const found = take ? worth(take, reading) : -1;
+                  return (
+                    <td key={v} className="p-0">
+                      <button
+                        type="button"
+                        disabled={!take || found < 0}
+                        aria-pressed={take?.id === picked}
+                        onClick={() => take && onPick(take.id)}
+                        className={`h-6 w-14 text-center ${take?.id === picked ? "outline-2 outline-amber" : ""} ${found === best && found >= 0 ? "font-bold underline" : ""}`}
+                        style={found >= 0 ? { background: `color-mix(in oklab, #1b7774 ${Math.round(found)}%, #fffdf9)`, color: found >= DARK ? "#ffffff" : "#22343a" } : { background: "var(--color-rule)" }}
+                      >
+                        {found >= 0 ? Math.round(found) : "·"}
+                      </button>
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}

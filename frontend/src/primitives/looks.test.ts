@@ -1,0 +1,28 @@
+import { describe, expect, it } from "vitest";
+import { lookBeside, lookSections, matches } from "./looks";
+
+const look = (name: string, category: string, kinds = ["photo"], description = "") => ({ name, title: name.toUpperCase(), category, kinds, description });
+const all = [look("neon", "made"), look("oil", "painted", ["photo"], "Loaded brushes"), look("learned-1", "learned"), look("lino", "printed", ["render"])];
+
+describe("sections of the looks panel", () => {
+  it("show favourites first, then categories, last what isn't made for the picture, each look once", () => {
+    expect(lookSections(all, "photo", ["neon"]).map((s) => [s.heading, s.looks.map((l) => l.name)])).toEqual([
+      ["favourites", ["neon"]],
+      ["your own", ["learned-1"]],
+      ["painted", ["oil"]],
+      ["not made for a photo", ["lino"]],
+    ]);
+  });
+  it("search what is said of a look, word by word", () => {
+    expect(matches(all[1]!, "brush load")).toBe(true);
+    expect(matches(all[1]!, "brush neon")).toBe(false);
+    expect(lookSections(all, "photo", [], "printed").flatMap((s) => s.looks.map((l) => l.name))).toEqual(["lino"]);
+    expect(lookSections(all, "photo", [], "nothing like it")).toEqual([]);
+  });
+  it("step from look to look in the order shown and stop at the ends", () => {
+    const sections = lookSections(all, "photo", []);
+    expect(lookBeside(sections, "learned-1", 1)).toBe("oil");
+    expect(lookBeside(sections, "lino", 1)).toBe("lino");
+    expect(lookBeside(sections, "unknown", 1)).toBe("learned-1");
+  });
+});

@@ -1,0 +1,44 @@
+/** Looks in the order in which a panel shows them. */
+
+export interface LookLike {
+  name: string;
+  title: string;
+  category: string;
+  description: string;
+  kinds: string[];
+}
+
+export interface Section<L> {
+  heading: string;
+  looks: L[];
+}
+
+const CATEGORIES = ["learned", "painted", "drawn", "graphic", "printed", "made"];
+const OWN: Record<string, string> = { learned: "your own" };
+
+/** Whether every word typed is found in what is said of a look. */
+export function matches(look: LookLike, typed: string): boolean {
+  const all = `${look.name} ${look.title} ${look.category} ${look.description}`.toLowerCase();
+  return typed.toLowerCase().split(/\s+/).every((word) => all.includes(word));
+}
+
+/** Favourites, then by category those made for this kind, last the others; each look once. */
+export function lookSections<L extends LookLike>(looks: L[], kind: string, favourites: string[], typed = ""): Section<L>[] {
+  const found = looks.filter((look) => matches(look, typed));
+  const starred = favourites.flatMap((name) => found.filter((look) => look.name === name));
+  const rest = found.filter((look) => !favourites.includes(look.name));
+  const fits = rest.filter((look) => look.kinds.includes(kind));
+  const sections = [
+    { heading: "favourites", looks: starred },
+    ...CATEGORIES.map((category) => ({ heading: OWN[category] ?? category, looks: fits.filter((look) => look.category === category) })),
+    { heading: `not made for ${kind === "flat art" ? kind : `a ${kind}`}`, looks: rest.filter((look) => !look.kinds.includes(kind)) },
+  ];
+  return sections.filter((section) => section.looks.length > 0);
+}
+
+/** The look some steps further in the order shown. */
+export function lookBeside<L extends LookLike>(sections: Section<L>[], name: string, by: number): string | undefined {
+  const names = sections.flatMap((section) => section.looks.map((look) => look.name));
+  const at = names.indexOf(name);
+  return names[Math.min(Math.max(at < 0 ? 0 : at + by, 0), names.length - 1)];
+}

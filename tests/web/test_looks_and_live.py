@@ -1,0 +1,155 @@
+"""Own looks, live drafts, kinds and depth guides over HTTP."""
+
+import io
+import json
+import subprocess
+import sys
+import unittest
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from tests.core.test_learned import hatched
+from tests.pictures import as_file, disc_on_ground, harbour
+from tests.stack import shared_stack
+from warmtide.core.arrays import Byte
+from warmtide.core.looks.learned.dictionary import read
+
+
+class Looks(unittest.TestCase):
+    def setUp(self) -> None:
+        self.http = shared_stack().client
+
+    def learn(self, *pictures: Byte, title: str = "") -> Any:
+        files = [("files", (f"ref_{k}.png", as_file(p))) for k, p in enumerate(pictures)]
+        return self.http.post("/looks", files=files, data={"title": title})
+
+    def begin(self, picture: Byte) -> dict[str, Any]:
+        study: dict[str, Any] = self.http.post("/studies", files={"file": ("in.png", as_file(picture))}).json()
+        return study
+
+    def names(self) -> dict[str, str]:
+        return {look["name"]: look["title"] for look in self.http.get("/choices").json()["looks"]}
+
+    def test_learned_listed_saved_renamed_forgotten_brought_back(self) -> None:
+        answer = self.learn(hatched(), hatched(160, 9), title="Quay hatch")
+        self.assertEqual(answer.status_code, 201, answer.text)
+        name = answer.json()["name"]
+        self.assertEqual((answer.json()["category"], self.names()[name]), ("learned", "Quay hatch"))
+        saved = self.http.get(f"/looks/{name}/file")
+        self.assertIn('filename="Quay-hatch.npz"', saved.headers["content-disposition"])
+        self.assertEqual(f"learned-{read(saved.content).id}", name)
+        self.assertEqual(
+            self.http.patch(f"/looks/{name}", json={"name": "Harbour hatch"}).json()["title"], "Harbour hatch"
+        )
+        self.assertEqual(self.http.delete(f"/looks/{name}").status_code, 204)
+        self.assertNotIn(name, self.names())
+        study = self.begin(harbour(64, 96))
+        request = {"source_id": study["sources"][0]["id"], "recipe": {"look": name, "size": 64}, "spans": []}
+        refused = self.http.post("/plans", json=request)
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("bring in its file", refused.json()["message"])
+        back = self.http.post("/looks/file", files={"file": ("x.npz", saved.content)})
+        self.assertEqual(back.json()["name"], name)
+        self.assertEqual(self.http.post("/plans", json=request).status_code, 200)
+
+    def test_what_is_no_look_is_refused_and_leaves_nothing(self) -> None:
+        before = self.names()
+        plain = np.full((100, 100, 3), 40, np.uint8)
+        for answer, words in (
+            (self.learn(plain), "one single colour"),
+            (self.learn(*[hatched(64)] * 11), "one to 10"),
+            (self.http.post("/looks", files=[("files", ("a.png", b"no picture"))]), "Reference 1"),
+            (self.http.post("/looks/file", files={"file": ("x.npz", b"PK\x03\x04")}), "not a learned look"),
+        ):
+            with self.subTest(words=words):
+                self.assertEqual(answer.status_code, 422)
+                self.assertIn(words, answer.json()["message"])
+        self.assertEqual(self.names(), before)
+        self.assertEqual(self.http.get("/looks/learned-000000000000/file").status_code, 404)
+
+    def test_a_live_draft_is_small_read_and_not_kept(self) -> None:
+        study = self.begin(harbour(256, 384))
+        body = {"source_id": study["sources"][0]["id"], "recipe": {"strength": 0.6, "look": "pencil"}}
+        sizes = []
+        for quality in ("draft", "glimpse", "full"):
+            answer = self.http.post("/live", json={**body, "recipe": {**body["recipe"], "quality": quality}})
+            self.assertEqual(answer.status_code, 200, answer.text)
+            sizes.append(Image.open(io.BytesIO(answer.content)).size)
+            readings = json.loads(answer.headers["warm-tide-readings"])
+            self.assertTrue(0 < readings["composition"] <= 100)
+        # Live never renders in full: that is what the queue is for.
+        self.assertEqual(sizes, [(256, 171), (128, 86), (256, 171)])
+        self.assertEqual(self.http.get(f"/studies/{study['id']}").json()["sweeps"], [])
+        refused = self.http.post("/live", json={**body, "recipe": {"strength": 3}})
+        self.assertEqual((refused.status_code, "0 (source) to 1" in refused.text), (422, True))
+
+    def test_a_take_becomes_a_source_and_two_are_mixed(self) -> None:
+        study = self.begin(harbour(96, 144, 77))
+        body = {
+            "source_id": study["sources"][0]["id"],
+            "recipe": {"size": 96, "steps": 4},
+            "spans": [{"control": "strength", "values": [0.3, 0.6]}],
+        }
+        sweep = self.http.post("/sweeps", json=body).json()
+        ids = [take["id"] for take in sweep["takes"]]
+        early = self.http.post(f"/studies/{study['id']}/sources", json={"takes": ids[:1]})
+        if early.status_code == 404:
+            # A take that isn't rendered yet can't be carried on.
+            shared_stack().settled(study["id"], sweep["id"])
+            early = self.http.post(f"/studies/{study['id']}/sources", json={"takes": ids[:1]})
+        made = early.json()
+        self.assertEqual((made["parents"], made["width"], made["height"]), (ids[:1], 96, 64))
+        seen = self.http.get(f"/sources/{made['id']}/image?size=96").content
+        take = self.http.get(f"/takes/{ids[0]}/image").content
+        np.testing.assert_array_equal(
+            np.asarray(Image.open(io.BytesIO(seen))), np.asarray(Image.open(io.BytesIO(take)))
+        )
+        mixed = self.http.post(f"/studies/{study['id']}/sources", json={"takes": ids, "weights": [0.7, 0.3]}).json()
+        self.assertEqual((mixed["parents"], "mixed" in mixed["name"]), (ids, True))
+        for wrong in ({"takes": []}, {"takes": ids * 2}, {"takes": ids, "weights": [0, 0]}):
+            with self.subTest(wrong=wrong):
+                self.assertEqual(self.http.post(f"/studies/{study['id']}/sources", json=wrong).status_code, 422)
+
+    def test_takes_are_read_again_from_the_command_line(self) -> None:
+        study = self.begin(harbour(96, 144, 78))
+        body = {"source_id": study["sources"][0]["id"], "recipe": {"size": 96, "steps": 4}, "spans": []}
+        shared_stack().settled(study["id"], self.http.post("/sweeps", json=body).json()["id"])
+        command = [sys.executable, "-m", "warmtide", "reread", "--data", str(shared_stack().folder)]
+        for arguments, said in (((), "0 takes read again"), (("--all",), "1 takes read again")):
+            run = subprocess.run(
+                [*command, "--study", study["id"], *arguments], capture_output=True, text=True, check=False
+            )
+            self.assertEqual((run.returncode, run.stdout.strip()), (0, said), run.stderr)
+        run = subprocess.run([*command, "--study", "first"], capture_output=True, text=True, check=False)
+        self.assertEqual((run.returncode, "a number like" in run.stderr), (2, True))
+
+    def test_kind_depth_and_places(self) -> None:
+        study = self.begin(disc_on_ground(200, 200))
+        source = study["sources"][0]
+        self.assertEqual((source["kind"], source["begin"]["holds"]["lines"]), ("flat art", 0.85))
+        changed = self.http.patch(f"/sources/{source['id']}", json={"kind": "photo"}).json()
+        self.assertEqual((changed["kind"], changed["framing"]), ("photo", source["framing"]))
+        self.assertEqual(self.http.patch(f"/sources/{source['id']}", json={"kind": "poem"}).status_code, 422)
+
+        photo = self.begin(harbour(160, 240))["sources"][0]
+        request = {"source_id": photo["id"], "recipe": {"size": 160, "holds": {"depth": 0.8}}, "spans": []}
+        self.assertIn("grey guide", self.http.post("/plans", json=request).json()["message"])
+        guide = np.zeros((80, 120, 3), np.uint8)
+        guide[20:50] = 255
+        given = self.http.put(f"/sources/{photo['id']}/depth", files={"file": ("d.png", as_file(guide))})
+        self.assertTrue(given.json()["has_depth"])
+        self.assertEqual(self.http.post("/plans", json=request).status_code, 200)
+        flat = np.zeros((20, 20, 3), np.uint8)
+        self.assertEqual(
+            self.http.put(f"/sources/{photo['id']}/depth", files={"file": ("d.png", as_file(flat))}).status_code, 422
+        )
+        self.assertFalse(self.http.delete(f"/sources/{photo['id']}/depth").json()["has_depth"])
+
+        words = {"prompt": "pink sky, violet coat, red sail", "size": 160}
+        plan = self.http.post("/plans", json={**request, "recipe": words}).json()
+        self.assertEqual(
+            [p["place"] for p in plan["words"]], ["in the sky", "in the clothes", "where the picture has it"]
+        )
+        self.assertEqual([p["found"] for p in plan["words"]], [True, False, True])

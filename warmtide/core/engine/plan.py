@@ -1,0 +1,160 @@
+"""What is fixed for a take before its first step: its schedule, and the source as seed and holds see it."""
+
+import math
+from dataclasses import dataclass, field
+
+import cv2
+import numpy as np
+
+from ..arrays import Bands, Byte, Float, f32
+from ..colour import bytes_to_lab
+from ..errors import BadInput
+from ..looks.painting.palette import colour_labels, palette
+from ..recipe import Recipe
+from .faces import face_mask
+from .guides import NO_GUIDES, Guides, inflated_depth
+from .holds import hold_weights, mixed_hold
+from .noise import bend_fields
+from .octaves import CHANNEL_NOISE, PRIOR_LIGHT, at_octave, noise_at, octave_of
+from .prior import RESIDUE, floor_variance, left_open, local_prior
+from .pyramid import build, planes
+from .region import seam_width
+from .schedule import sigmas as schedule
+from .source import PreparedSource, flat_ground
+
+# The painter runs once the picture stands; a second run nearer the end changes nothing that an eye sees.
+_PAINT_BELOW = 0.32
+_PAINT_AGAIN = 0.2
+_PAINT_LEAST = 0.07
+_WAKE = 0.10
+# Displacement by the seed at noise level 1, as a share of the short side, and how it grows.
+_BEND, _BEND_POWER = 0.020, 0.6
+
+
+@dataclass
+class Plan:
+    """What is fixed for one take before its first step."""
+
+    sigmas: list[float]
+    levels: int
+    shape: tuple[int, int]
+    octaves: list[float]
+    noise_std: list[float]
+    wake_at: list[float]
+    floors: list[Float]
+    paints: list[int]
+    residue: Float = field(default_factory=lambda: RESIDUE)
+
+    @property
+    def count(self) -> int:
+        return len(self.sigmas) - 1
+
+    def noise(self, sigma: float, band: int) -> Float:
+        """Noise variance of a band at a level, by channel."""
+        variance: Float = ((f32(sigma * self.noise_std[band]) * CHANNEL_NOISE) ** 2).astype(f32)
+        return variance
+
+    def residue_gain(self, sigma: float) -> Float:
+        gain: Float = (self.residue / (self.residue + self.noise(sigma, self.levels))).astype(f32)
+        return gain
+
+
+@dataclass
+class Ground:
+    """The source as this seed, strength and holds see it, less the prior's mean; shared between takes."""
+
+    bands: Bands
+    holds: list[Float]
+    prior: Bands
+
+
+def make_plan(recipe: Recipe, source: PreparedSource, known: float = 0.0) -> Plan:
+    """Schedule, wake-up levels and the steps at which the painter runs. known : share of a scene in the prior's mean."""
+    height, width = source.shape
+    levels = source.levels
+    steps = schedule(recipe.strength, recipe.steps_asked)
+    octaves = [octave_of(b, height, width) for b in range(levels + 1)]
+    stds = [noise_at(o) for o in octaves]
+    wake = [math.sqrt(25 * at_octave(PRIOR_LIGHT, o) ** 2 / _WAKE) / k for o, k in zip(octaves, stds, strict=True)]
+    wake[levels] = math.inf
+    paints: list[int] = []
+    for i, sigma in enumerate(steps[:-1]):
+        due = not paints or (sigma < _PAINT_AGAIN * steps[paints[-1]] and sigma > _PAINT_LEAST)
+        if sigma <= _PAINT_BELOW and due:
+            paints.append(i)
+    if not paints:
+        paints = [len(steps) - 2]
+    floors = [floor_variance(b, height, width) for b in range(levels + 1)]
+    residue = (RESIDUE * f32(left_open(known))).astype(f32)
+    return Plan(steps, levels, source.shape, octaves, stds, wake, floors, paints, residue)
+
+
+_NO_DEPTH = "Depth is held from a grey guide (white near), or on flat art; give a guide or set the hold on depth to 0."
+
+
+def check_depth(recipe: Recipe, rgb: Byte, guides: Guides) -> None:
+    """Refuse a hold on depth where nothing says what is near and what is far.
+
+    Raises
+    ------
+    BadInput : the recipe holds depth, there is no guide, and the source (h, w, 3) is no flat art.
+    """
+    if recipe.holds.depth > 0 and guides.depth is None and flat_ground(bytes_to_lab(rgb)) is None:
+        raise BadInput(_NO_DEPTH)
+
+
+def depth_of(source: PreparedSource, guides: Guides) -> Float:
+    """Depth of a source 0..1, as given or as estimated for flat art."""
+    if guides.depth is not None:
+        return guides.depth.astype(f32) / f32(255)
+    if source.ground is None:
+        raise BadInput(_NO_DEPTH)
+    colours = palette(source.lab, 8)
+    return inflated_depth(colour_labels(source.lab, colours, 1.5, rounds=3), source.ground)
+
+
+def make_ground(
+    recipe: Recipe,
+    source: PreparedSource,
+    plan: Plan,
+    guides: Guides = NO_GUIDES,
+    mean: Bands | None = None,
+    known: float = 0.0,
+) -> Ground:
+    """Bend the source by the seed, and weigh holds and prior on the bent picture.
+
+    mean : the prior's mean where a scene is asked for; bands and prior are then told from it. known : its share.
+    """
+    holds = recipe.holds
+    height, width = source.shape
+    amplitude = (1 - holds.shapes) * _BEND * min(height, width) * min(plan.sigmas[0], 8.0) ** _BEND_POWER
+    image, bands = source.image, source.bands
+    faces = face_mask(source.faces, height, width) * f32(holds.faces) if source.faces and holds.faces else None
+    depth = depth_of(source, guides) * f32(holds.depth) if holds.depth > 0 else None
+    untouched = None
+    if guides.region is not None:
+        # The seam belongs to what is kept, so that the change grows out of what surrounds it.
+        closed = (guides.region == 0).astype(f32)
+        untouched = cv2.GaussianBlur(closed, (0, 0), 0.5 * seam_width(height, width), borderType=cv2.BORDER_REFLECT)
+    if amplitude > 0.02:
+        dx, dy = bend_fields(recipe.seed, height, width)
+        if untouched is not None:
+            free = 1 - np.clip(2 * untouched, 0, 1)
+            dx, dy = dx * free, dy * free
+        if depth is not None:
+            dx, dy = dx * f32(1 - 0.7 * holds.depth), dy * f32(1 - 0.7 * holds.depth)
+        if faces is not None:
+            # A face moves as a whole if at all: the bend dies away around it.
+            calm = 1 - cv2.GaussianBlur(face_mask(source.faces, height, width, 1.4), (0, 0), 0.03 * min(height, width))
+            dx, dy = dx * (1 - (1 - calm) * f32(holds.faces)), dy * (1 - (1 - calm) * f32(holds.faces))
+        xs, ys = np.meshgrid(np.arange(width, dtype=f32), np.arange(height, dtype=f32))
+        moved = (xs + f32(amplitude) * dx, ys + f32(amplitude) * dy)
+        image = cv2.remap(source.image, *moved, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+        bands = build(planes(image), source.levels)
+    weights = hold_weights(
+        bands, image, source.ground, holds.lines, holds.shapes, plan.sigmas[0], faces, depth, untouched
+    )
+    if mean is not None:
+        bands = [np.ascontiguousarray(band - own) for band, own in zip(bands, mean, strict=True)]
+    prior = local_prior(bands, recipe.strength, mixed_hold(holds.lines, holds.shapes, 2.0), known)
+    return Ground(bands, weights, prior)

@@ -1,0 +1,86 @@
+"""What words add to a source before it is restyled: a scene behind flat art, things in a region."""
+
+import hashlib
+
+from ..arrays import Byte, f32
+from ..colour import bytes_to_lab
+from ..recipe import Recipe
+from ..scenes.behind import Spot, Subject, composed, cut_out, moved, with_cover
+from ..scenes.scene import draw_scene
+from ..scenes.things import bring_in, things_in
+from ..scenes.view import Asked, Layout
+from ..words.understanding import scene_of
+from .cache import SharedCache
+from .guides import NO_GUIDES, Guides
+from .source import flat_ground, pixel_key
+
+# A subject stands this share of its height below the horizon.
+_BELOW = 0.28
+_HORIZON = (0.34, 0.72)
+
+
+def _subject(source: Byte, cover: Byte | None) -> Subject | None:
+    """What stands before a scene: by its own transparency, or by the flat ground around it."""
+    picture = source.astype(f32) / f32(255)
+    if cover is not None:
+        return with_cover(picture, cover.astype(f32) / f32(255)) if _some((cover > 127).mean()) else None
+    ground = flat_ground(bytes_to_lab(source))
+    return cut_out(picture, ground) if ground is not None and _some((~ground).mean()) else None
+
+
+def _some(share: float) -> bool:
+    """A picture that is nothing but its ground, or all subject, has nothing to be put before a scene."""
+    return 0.02 < share < 0.98
+
+
+def box_before(source: Byte, cover: Byte | None = None) -> tuple[float, float, float, float] | None:
+    """Left, top, right, bottom of what would stand before a scene, 0..1 of a source (h, w, 3); None where nothing would."""
+    subject = _subject(source, cover)
+    if subject is None:
+        return None
+    height, width = source.shape[:2]
+    left, top, right, bottom = subject.box
+    return left / width, top / height, right / width, bottom / height
+
+
+def _stage(source: Byte, cover: Byte | None, asked: Asked, recipe: Recipe) -> Byte | None:
+    subject = _subject(source, cover)
+    if subject is None:
+        return None
+    height, width = source.shape[:2]
+    placement = recipe.placement
+    stance = placement.stance if placement else "auto"
+    if placement is not None:
+        subject = moved(subject, Spot(placement.x, placement.y, placement.tall))
+    _, top, _, bottom = subject.box
+    horizon = (bottom - _BELOW * (bottom - top)) / height
+    horizon = min(max(horizon, _HORIZON[0]), _HORIZON[1])
+    scene = draw_scene(asked, height, width, recipe.seed, Layout(horizon=horizon))
+    return (composed(subject, scene, stance) * f32(255) + f32(0.5)).astype("uint8")
+
+
+def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache) -> Byte:
+    things = things_in(recipe.prompt)
+    if not things:
+        return source
+    key = ("things", pixel_key(source), hashlib.sha256(region.tobytes()).hexdigest(), things, recipe.seed)
+    return cache.get(
+        key, lambda: (bring_in(source.astype(f32) / f32(255), region, things, recipe.seed) * 255 + 0.5).astype("uint8")
+    )
+
+
+def staged(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Byte:
+    """The source (h, w, 3) as it is restyled.
+
+    Flat art stands before the scene that the prompt names; in a region stand the things that it names when it names
+    no place. Otherwise it is the source itself; also at strength 0 and at guidance 1, which leave words out.
+    guides : at the size of the source.
+    """
+    if recipe.strength <= 0 or recipe.guidance <= 1:
+        return source
+    asked = scene_of(recipe.prompt).asked
+    if asked is None:
+        return source if guides.region is None else _with_things(source, recipe, guides.region, cache)
+    key = ("staged", pixel_key(source), guides.key, asked, recipe.seed, recipe.placement)
+    found = cache.get(key, lambda: _stage(source, guides.cover, asked, recipe))
+    return source if found is None else found

@@ -1,0 +1,1 @@
+"""Looks learned from reference pictures: a dictionary of patches, matched and voted."""

@@ -1,0 +1,316 @@
+"""Solids in their light: walls with windows, boards, stone, tiles; sun, soft light, water that mirrors once."""
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from ..arrays import AnyArray, Byte, Float, f32
+from ..jit import kernel
+from .noise import fine_texture, soft_texture
+from .sampling import bounded, chance, ramp, tiled
+from .solids import Packed, meet
+from .view import Camera, Light
+
+
+@dataclass(frozen=True)
+class World:
+    """What is built, and how it is lit.
+
+    Attributes
+    ----------
+    solids : see `solids.packed`. eye : where the camera stands (x, y, z). water : level of the water, or -1e6.
+    lamps : (n, 4) places of soft lights in metres and their power; with none, soft light comes from the sky.
+    lamp_colour : of them. bounce : light that has met walls already, from everywhere. night : 0..1, how many windows
+    are lit. haze : per metre.
+    """
+
+    solids: Packed
+    eye: tuple[float, float, float]
+    water: float
+    lamps: AnyArray
+    lamp_colour: AnyArray
+    bounce: AnyArray
+    night: float
+    haze: float
+
+
+@kernel
+def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine, out):  # type: ignore[no-untyped-def]
+    """Colour of a point in out[0:3], what it sheds in out[3:6]."""
+    # Along the wall and up it, or across a floor.
+    u = px if abs(nz) > abs(nx) else pz
+    v = py
+    if abs(ny) > 0.8:
+        u = px
+        v = pz
+    broad = tiled(soft, u * 2.1 + numbers[6] * 37, v * 2.1)
+    grain = tiled(fine, u * 26.0, v * 26.0) if foot < 0.05 else 0.0
+    tone = 1.0 + 0.07 * broad + 0.05 * grain
+    if material == 1:
+        tone = 1.0 + 0.10 * broad + 0.03 * grain - 0.16 * max(0.0, 1 - py / 1.2) * (0.5 + 0.5 * broad)
+    elif material == 2:
+        row = math.floor(v / 0.075)
+        a = u / 0.23 + (0.5 if int(row) % 2 else 0.0)
+        brick = math.floor(a)
+        joint = min(min(a - brick, 1 - (a - brick)) * 0.23, min(v / 0.075 - row, 1 - (v / 0.075 - row)) * 0.075)
+        sharp = max(0.004, foot)
+        joint = ramp(0.2 * sharp, 1.5 * sharp, joint)
+        fade = min(1.0, max(0.0, (0.09 - foot) / 0.05))
+        tone = (0.75 + 0.5 * chance(int(brick), int(row), 3)) * (1 - 0.45 * (1 - joint)) * fade + 0.92 * (1 - fade)
+        tone *= 1 + 0.08 * broad
+    elif material == 3:
+        board = math.floor(u / 0.16)
+        edge = min(u / 0.16 - board, 1 - (u / 0.16 - board)) * 0.16
+        tone = 0.82 + 0.3 * chance(int(board), int(numbers[6]), 5) + 0.10 * tiled(soft, u * 40.0, v * 3.0)
+        tone *= 1 - 0.5 * (1 - ramp(0.0, max(0.012, foot), edge)) * min(1.0, max(0.0, (0.12 - foot) / 0.06))
+    elif material == 4:
+        row = math.floor(v / 0.13)
+        a = u / 0.17 + chance(int(row), 7, 9)
+        sett = math.floor(a)
+        edge = min(min(a - sett, 1 - (a - sett)) * 0.17, min(v / 0.13 - row, 1 - (v / 0.13 - row)) * 0.13)
+        fade = min(1.0, max(0.0, (0.10 - foot) / 0.06))
+        tone = (0.72 + 0.5 * chance(int(sett), int(row), 4)) * (0.55 + 0.45 * ramp(0.0, max(0.022, foot), edge))
+        tone = (tone * fade + 0.78 * (1 - fade)) * (1 + 0.14 * tiled(soft, u * 0.8, v * 0.8))
+    elif material == 5:
+        row = math.floor(v / 0.17)
+        part = v / 0.17 - row
+        a = u / 0.2 + (0.5 if int(row) % 2 else 0.0)
+        fade = min(1.0, max(0.0, (0.14 - foot) / 0.08))
+        tone = 0.8 + 0.35 * chance(int(math.floor(a)), int(row), 6)
+        tone = (tone * (0.66 + 0.34 * ramp(0.0, 0.35, part))) * fade + 0.86 * (1 - fade)
+        tone *= 1 + 0.12 * broad
+    elif material == 6:
+        board = math.floor(u / 0.19)
+        edge = min(u / 0.19 - board, 1 - (u / 0.19 - board)) * 0.19
+        own = chance(int(board), 3, 8)
+        tone = 0.75 + 0.3 * own + 0.16 * tiled(soft, u * 30.0 + own * 90, v * 2.2 + own * 50)
+        tone += 0.06 * math.sin((u * 5.0 + 0.5 * tiled(soft, u * 9.0, v * 1.1 + own * 40)) * 26.0)
+        tone *= 1 - 0.55 * (1 - ramp(0.0, max(0.006, 0.7 * foot), edge)) * min(1.0, 0.012 / max(foot, 0.004))
+    elif material == 8:
+        tone = 0.9 + 0.16 * tiled(soft, u * 7.0, v * 7.0) + 0.16 * grain
+    for k in range(3):
+        out[k] = numbers[k] * max(tone, 0.05)
+        out[3 + k] = numbers[5] * numbers[k]
+    if numbers[3] > 0 and abs(ny) < 0.3:
+        cell = math.floor(u / numbers[3])
+        floor = math.floor(v / numbers[4])
+        a = u / numbers[3] - cell
+        b = v / numbers[4] - floor
+        blur = max(foot / numbers[3], 0.01)
+        inside = min(min(a - 0.30, 0.70 - a) / blur, min(b - 0.28, 0.80 - b) / blur * numbers[4] / numbers[3])
+        frame = min(min(a - 0.26, 0.74 - a) / blur, min(b - 0.24, 0.83 - b) / blur * numbers[4] / numbers[3])
+        inside = min(max(inside + 0.5, 0.0), 1.0)
+        frame = min(max(frame + 0.5, 0.0), 1.0)
+        bars = min(abs(a - 0.5) / blur * 0.8, abs(b - 0.56) / blur * numbers[4] / numbers[3] * 0.8)
+        pane = inside * min(max(bars - 0.4, 0.0), 1.0)
+        lit = chance(int(cell) + 50, int(floor), int(numbers[6]) * 7 + 5)
+        for k in range(3):
+            out[k] = out[k] * (1 - frame) + 0.62 * frame
+            out[k] = out[k] * (1 - pane) + (0.035 + 0.015 * k) * pane
+        if lit < night * 0.72:
+            warm = 0.7 + 0.6 * chance(int(cell), int(floor), int(numbers[6]) + 9)
+            glow = warm * pane * (1.25 - 0.5 * b) * 0.34
+            out[3] += glow
+            out[4] += glow * 0.62
+            out[5] += glow * 0.26
+
+
+@kernel
+def _soft_light(  # type: ignore[no-untyped-def]
+    focal, middle, horizon, ex, ey, ez, planes, counts, boxes, lamps, from_sky, out, depth,
+):  # fmt: skip
+    """Soft light at the first thing every pixel meets: out (h, w), with its depth; 20 rays, rotated by pixel."""
+    rows, columns = out.shape
+    hit = np.zeros(2, np.int64)
+    other = np.zeros(2, np.int64)
+    for j in range(rows):
+        for i in range(columns):
+            dx = (i + 0.5 - middle) / focal
+            dy = (horizon - j - 0.5) / focal
+            dz = 1.0
+            t = meet(ex, ey, ez, dx, dy, dz, 1e9, planes, counts, boxes, hit)
+            depth[j, i] = t
+            if t > 1e8:
+                out[j, i] = 1.0
+                continue
+            nx = planes[hit[0], hit[1], 0]
+            ny = planes[hit[0], hit[1], 1]
+            nz = planes[hit[0], hit[1], 2]
+            px = ex + dx * t + nx * 2e-3
+            py = ey + dy * t + ny * 2e-3
+            pz = ez + dz * t + nz * 2e-3
+            total = 0.0
+            spin = chance(i % 4, j % 4, 77)
+            if from_sky:
+                for q in range(20):
+                    # Points of a cosine-weighted spiral around the normal.
+                    r = math.sqrt((q + 0.5) / 20)
+                    a = 2.399963 * q + spin * 6.2832
+                    lift = math.sqrt(1 - r * r)
+                    # Two directions across the normal.
+                    if abs(ny) < 0.9:
+                        bx = nz
+                        by = 0.0
+                        bz = -nx
+                    else:
+                        bx = 1.0
+                        by = 0.0
+                        bz = 0.0
+                    s = 1 / math.sqrt(bx * bx + by * by + bz * bz)
+                    bx *= s
+                    bz *= s
+                    cx = ny * bz - nz * by
+                    cy = nz * bx - nx * bz
+                    cz = nx * by - ny * bx
+                    vx = nx * lift + (bx * math.cos(a) + cx * math.sin(a)) * r
+                    vy = ny * lift + (by * math.cos(a) + cy * math.sin(a)) * r
+                    vz = nz * lift + (bz * math.cos(a) + cz * math.sin(a)) * r
+                    if vy < -0.05:
+                        total += 0.25
+                        continue
+                    if meet(px, py, pz, vx, vy, vz, 14.0, planes, counts, boxes, other) > 1e8:
+                        total += 0.55 + 0.45 * max(vy, 0.0)
+                out[j, i] = total / 20
+                continue
+            for q in range(lamps.shape[0]):
+                vx = lamps[q, 0] - px
+                vy = lamps[q, 1] - py
+                vz = lamps[q, 2] - pz
+                far = math.sqrt(vx * vx + vy * vy + vz * vz)
+                facing = (vx * nx + vy * ny + vz * nz) / far
+                if facing <= 0:
+                    continue
+                if meet(px, py, pz, vx / far, vy / far, vz / far, far - 0.06, planes, counts, boxes, other) > 1e8:
+                    total += lamps[q, 3] * facing / (far * far + 0.3)
+            out[j, i] = total
+
+
+@kernel
+def _render(  # type: ignore[no-untyped-def]
+    focal, middle, horizon, ex, ey, ez, planes, counts, boxes, materials, numbers, water, sky, above, sun, colour,
+    ambient, lamp_colour, bounce, air, night, haze, light, wave_x, wave_z, soft, fine, out, depth, labels,
+):  # fmt: skip
+    rows, columns = depth.shape
+    hit = np.zeros(2, np.int64)
+    other = np.zeros(2, np.int64)
+    c = np.zeros(6)
+    half_rows, half_columns = light.shape
+    cells = wave_x.shape[0]
+    for j in range(rows):
+        for i in range(columns):
+            dx = (i + 0.5 - middle) / focal
+            dy = (horizon - j - 0.5) / focal
+            dz = 1.0
+            ox = ex
+            oy = ey
+            oz = ez
+            before = 0.0
+            weight = 1.0
+            for bounced in range(2):
+                t = meet(ox, oy, oz, dx, dy, dz, 1e9, planes, counts, boxes, hit)
+                down = (water - oy) / dy if dy < -1e-5 and water > -1e5 else 1e9
+                if down < t and bounced == 0:
+                    px = ox + dx * down
+                    pz = oz + dz * down
+                    depth[j, i] = down
+                    labels[j, i] = 1
+                    foot = down * down / (focal * (oy - water))
+                    steep = 0.07 / (1 + foot / 0.7)
+                    u = px / 14.0 * cells
+                    v = pz / 14.0 * cells
+                    gx = (tiled(wave_x, u, v) + 0.5 * tiled(wave_x, u * 3.1, v * 3.1)) * steep * 0.5
+                    gz = (tiled(wave_z, u, v) + 0.5 * tiled(wave_z, u * 3.1, v * 3.1)) * steep
+                    norm = 1 / math.sqrt(dx * dx + dy * dy + dz * dz)
+                    vx = dx * norm
+                    vy = dy * norm
+                    vz = dz * norm
+                    fresnel = 0.03 + 0.97 * (1 - min(-vy + 0.05, 1.0)) ** 5
+                    for k in range(3):
+                        deep = 0.02 + 0.03 * k
+                        out[j, i, k] += (1 - fresnel) * deep * (ambient[k] + colour[k] * max(sun[1], 0.0) * 0.4)
+                    turn = 2 * (vx * (-gx) + vy + vz * (-gz)) / (1 + gx * gx + gz * gz)
+                    dx = vx + gx * turn
+                    dy = max(vy - turn, 0.002)
+                    dz = vz + gz * turn
+                    ox = px
+                    oy = water + 0.01
+                    oz = pz
+                    before = down
+                    weight = fresnel
+                    continue
+                if t > 1e8:
+                    if bounced == 0:
+                        depth[j, i] = 1e9
+                        labels[j, i] = 0
+                    if dz > 0.02:
+                        sx = middle + focal * dx / dz
+                        sy = horizon - focal * dy / dz + above
+                        for k in range(3):
+                            out[j, i, k] += weight * bounded(sky[:, :, k], sx, sy)
+                    break
+                n = hit[0]
+                nx = planes[n, hit[1], 0]
+                ny = planes[n, hit[1], 1]
+                nz = planes[n, hit[1], 2]
+                px = ox + dx * t
+                py = oy + dy * t
+                pz = oz + dz * t
+                foot = (t + before) / focal * (2.0 if bounced else 1.0)
+                _surface(materials[n], numbers[n], px, py, pz, nx, ny, nz, foot, night, soft, fine, c)
+                facing = nx * sun[0] + ny * sun[1] + nz * sun[2]
+                lit = 0.0
+                if facing > 0:
+                    open_way = meet(
+                        px + nx * 2e-3, py + ny * 2e-3, pz + nz * 2e-3, sun[0], sun[1], sun[2], 80.0, planes, counts, boxes,
+                        other,
+                    )  # fmt: skip
+                    if open_way > 1e8:
+                        lit = facing
+                near = 0.6
+                if bounced == 0:
+                    near = bounded(light, (i + 0.5) * half_columns / columns - 0.5, (j + 0.5) * half_rows / rows - 0.5)
+                    depth[j, i] = t
+                    labels[j, i] = 6 if ny > 0.8 else 5
+                through = math.exp(-(t + before) * haze)
+                for k in range(3):
+                    shown = c[k] * (colour[k] * lit + ambient[k] * near + lamp_colour[k] * near + bounce[k]) + c[3 + k]
+                    out[j, i, k] += weight * (shown * through + air[i, k] * (1 - through))
+                break
+
+
+def render(
+    world: World, camera: Camera, light: Light, colour: AnyArray, ambient: AnyArray, air: AnyArray, sky: Float, above: float,
+    waves: tuple[Float, Float],
+) -> tuple[Float, Float, Byte]:  # fmt: skip
+    """Picture (linear), depth in metres and labels of what is built; .3 to .9 s at 768 px with 40 solids.
+
+    Parameters
+    ----------
+    sky : what is seen where nothing stands, as wide as the camera's picture and `above` rows taller at its top.
+    """
+    s = world.solids
+    half = camera.scaled(0.5)
+    soft = np.zeros((half.height, half.width), f32)
+    depth = np.zeros_like(soft)
+    from_sky = len(world.lamps) == 0
+    lamps = world.lamps if not from_sky else np.zeros((1, 4))
+    _soft_light(
+        half.focal, half.middle, half.horizon, *world.eye, s.planes, s.counts, s.boxes, np.asarray(lamps, np.float64), from_sky,
+        soft, depth,
+    )  # fmt: skip
+    # Rays differ from pixel to pixel in fours; their mean over four by four is smooth.
+    soft = cv2.bilateralFilter(cv2.blur(soft, (4, 4)), 0, 0.12 * max(float(soft.max()), 1e-3), 2.0)
+    picture = np.zeros((camera.height, camera.width, 3), f32)
+    seen = np.full((camera.height, camera.width), 1e9, f32)
+    labels = np.zeros((camera.height, camera.width), np.uint8)
+    _render(
+        camera.focal, camera.middle, camera.horizon, *world.eye, s.planes, s.counts, s.boxes, s.materials, s.numbers,
+        world.water, sky, above, light.sun, np.asarray(colour, np.float64),
+        np.asarray(ambient if from_sky else np.zeros(3), np.float64),
+        np.asarray(world.lamp_colour if not from_sky else np.zeros(3), np.float64), np.asarray(world.bounce, np.float64),
+        np.asarray(air, np.float64), world.night, world.haze, soft, *waves, soft_texture(), fine_texture(), picture, seen,
+        labels,
+    )  # fmt: skip
+    return picture, seen, labels

@@ -1,0 +1,111 @@
+"""A sweep to take away: its sheet as one labelled picture or page, its readings as a table."""
+
+import asyncio
+import csv
+import io
+import re
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+import numpy as np
+from fastapi import APIRouter, HTTPException, Query, Response
+
+from ..core.errors import BadInput
+from ..core.finish.sheet import contact_sheet, pdf_page
+from ..core.image import decode, png
+from ..core.looks.registry import looks
+from ..records.models import Sweep, Take
+from ..work import planning
+from ..work.learned import all_learned
+from .services import Session, Shared
+
+router = APIRouter(tags=["outputs"])
+_TITLES = {"strength": "strength", "guidance": "guidance", "seed": "seed", "steps": "steps", "look_weight": "look weight",
+           "second_share": "share", "sampler": "", "look": "", "quality": "", "prompt": "", "source": "", "size": "size"}  # fmt: skip
+_PARTS = ("fine", "mid", "coarse", "moved", "gone", "shift", "added", "faces")
+
+
+async def _sweep(session: Session, sweep_id: UUID) -> Sweep:
+    sweep = await planning.sweep_with_takes(session, sweep_id)
+    if sweep is None:
+        raise HTTPException(404)
+    return sweep
+
+
+def _values(sweep: Sweep, take: Take) -> dict[str, Any]:
+    """What a take's recipe says for each axis of its sweep."""
+    body = {**take.recipe.body, **take.recipe.body["holds"], "source": take.source.name if take.source else ""}
+    return {span["control"]: body[span["control"]] for span in sweep.spans}
+
+
+def _label(values: dict[str, Any], titles: dict[str, str]) -> str:
+    words = []
+    for control, value in values.items():
+        shown = titles.get(value, value) if control == "look" else f"{value:g}" if isinstance(value, float) else value
+        name = _TITLES.get(control, f"hold {control}")
+        words.append(f"{name} {shown or 'no words'}".strip())
+    return ", ".join(words) or "take"
+
+
+def _stem(sweep: Sweep) -> str:
+    name = re.sub(r"[^A-Za-z0-9]+", "-", sweep.source.name.rsplit(".", 1)[0]).strip("-")
+    axes = "-by-".join(span["control"] for span in sweep.spans) or "take"
+    return f"{name or 'sweep'}-{sweep.recipe.body['look']}-{axes}".replace("_", "-")
+
+
+def _as_file(data: bytes, kind: str, name: str) -> Response:
+    return Response(data, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@router.get("/sweeps/{sweep_id}/sheet", response_class=Response)
+async def sheet(
+    sweep_id: UUID,
+    session: Session,
+    shared: Shared,
+    form: Literal["png", "pdf"] = "png",
+    cell: Annotated[int, Query(ge=64, le=1024, description="long side of a picture on the sheet")] = 384,
+) -> Response:
+    """The finished takes of a sweep as one labelled sheet, source first: PNG, or a PDF page."""
+    sweep = await _sweep(session, sweep_id)
+    await session.refresh(sweep, ["source"])
+    titles = {look.name: look.title for look in looks().values()}
+    titles |= {row.name: row.title for row in await all_learned(session)}
+    takes = [c.take for c in sweep.cells if c.take.state == "done" and c.take.image is not None]
+    if not takes:
+        raise BadInput("No take of this sweep is finished yet; save its sheet when the first ones are there.")
+    source, _ = await shared.framer.framed(sweep.source, int(sweep.recipe.body["size"]), takes[0].framing)
+    labels = [_label(_values(sweep, take), titles) for take in takes]
+    images = [str(take.image) for take in takes]
+    columns = len(sweep.spans[-1]["values"]) if sweep.spans else len(takes)
+
+    def drawn() -> bytes:
+        pictures = [np.ascontiguousarray(decode(shared.store.get(digest)).rgba[..., :3]) for digest in images]
+        # One axis alone is set in rows, as on the desk.
+        across = columns if len(sweep.spans) > 1 else min(columns, 5)
+        picture = contact_sheet(source, list(zip(labels, pictures, strict=True)), across, cell)
+        return png(picture) if form == "png" else pdf_page(picture)
+
+    kind = "image/png" if form == "png" else "application/pdf"
+    return _as_file(await asyncio.to_thread(drawn), kind, f"{_stem(sweep)}.{form}")
+
+
+@router.get("/sweeps/{sweep_id}/readings.csv", response_class=Response)
+async def readings(sweep_id: UUID, session: Session) -> Response:
+    """One line a take: axes, readings with their parts, warnings, seconds, key."""
+    sweep = await _sweep(session, sweep_id)
+    await session.refresh(sweep, ["source"])
+    axes = [span["control"] for span in sweep.spans]
+    out = io.StringIO()
+    table = csv.writer(out)
+    table.writerow(
+        [*axes, "state", "composition kept", "colour kept", "look reached", *_PARTS, "warnings", "seconds", "key"]
+    )
+    for cell in sweep.cells:
+        take, found = cell.take, cell.take.readings or {}
+        parts = found.get("parts", {})
+        figures = [found.get(name, "") for name in ("composition", "colour", "look")]
+        warned = " ".join(found.get("warnings", []))
+        own = _values(sweep, take)
+        table.writerow([*(own[axis] for axis in axes), take.state, *figures, *(parts.get(p, "") for p in _PARTS), warned,
+                        take.seconds, take.key])  # fmt: skip
+    return _as_file(out.getvalue().encode(), "text/csv; charset=utf-8", f"{_stem(sweep)}.csv")

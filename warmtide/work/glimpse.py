@@ -1,0 +1,62 @@
+"""What the live process does: one draft after another, with everything warm."""
+
+import os
+import threading
+import time
+from functools import cache
+from typing import Any
+
+from ..core.arrays import Byte
+from ..core.engine.cache import SharedCache
+from ..core.engine.guides import Guides
+from ..core.engine.restyle import restyle
+from ..core.image import webp
+from ..core.job import render
+from ..core.looks.learned.dictionary import read
+from ..core.looks.learned.painter import look_from
+from ..core.looks.registry import add, is_known
+from ..core.recipe import Recipe
+from .warm import warm_kernels
+
+
+@cache
+def _cache() -> SharedCache:
+    return SharedCache(120_000_000)
+
+
+def stay_while_wanted() -> None:
+    """End this process when its parent is gone, even if that was killed."""
+    parent = os.getppid()
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(1)
+        os._exit(0)
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
+def ready() -> None:
+    """Load the engine and its kernels before the first draft is asked for."""
+    warm_kernels()
+
+
+def preview(source: Byte, recipe: Recipe, files: dict[str, bytes]) -> Byte:
+    """A draft without its figures."""
+    _learn(files)
+    return restyle(source, recipe, None, _cache())
+
+
+def _learn(files: dict[str, bytes]) -> None:
+    for name, data in files.items():
+        if not is_known(name):
+            add(look_from(read(data)))
+
+
+def glimpse(source: Byte, recipe: Recipe, files: dict[str, bytes], guides: Guides) -> tuple[bytes, dict[str, Any]]:
+    """A draft as WebP, with its figures. `files` are those of learned looks, by name."""
+    _learn(files)
+    rendered = render(source, recipe, None, _cache(), guides)
+    figures = rendered.reading.figures
+    names = ("composition", "colour", "look", "warnings")
+    return webp(rendered.picture, 640, 90), {"seconds": rendered.seconds, **{name: figures[name] for name in names}}

@@ -1,0 +1,145 @@
+"""The sweeps that wait or run, of every study, in the order in which they are rendered."""
+
+import json
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import func, select, text, update
+from sqlalchemy.ext.asyncio import AsyncSession
+from sqlalchemy.orm import selectinload
+
+from ..core.errors import BadInput
+from ..records.models import Cell, Study, Sweep, Take
+from .pace import machine_factor
+
+_OPEN = ("queued", "running")
+# A job of a paused sweep waits for a day that nobody is there to see.
+_NEVER = "9999-01-01"
+_WAKE = "procrastinate_queue_v1#takes"
+
+
+@dataclass(frozen=True)
+class Waiting:
+    """A sweep in the line-up.
+
+    Attributes
+    ----------
+    seconds : until its own takes are done, once it is its turn. ready_in : seconds until it is done, counting what
+    stands before it; None while it is paused.
+    """
+
+    sweep: Sweep
+    study: Study
+    total: int
+    done: int
+    failed: int
+    seconds: float
+    ready_in: float | None
+
+
+def _open_sweeps() -> Any:
+    return (
+        select(Cell.sweep_id)
+        .join(Take, Take.id == Cell.take_id)
+        .join(Sweep, Sweep.id == Cell.sweep_id)
+        .where(Take.state.in_(_OPEN), Sweep.stopped.is_(False), Sweep.deleted.is_(None))
+    )
+
+
+async def lineup(session: AsyncSession, workers: int) -> list[Waiting]:
+    """Every sweep that has takes waiting or running, first what is rendered first."""
+    sweeps = list(
+        await session.scalars(
+            select(Sweep)
+            .where(Sweep.id.in_(_open_sweeps()))
+            .options(selectinload(Sweep.study), selectinload(Sweep.recipe), selectinload(Sweep.source))
+            .order_by(Sweep.rank, Sweep.created)
+        )
+    )
+    rows = await session.execute(
+        select(Cell.sweep_id, Take.id, Take.state, Take.expected, Take.step, Take.steps)
+        .join(Take, Take.id == Cell.take_id)
+        .where(Cell.sweep_id.in_([sweep.id for sweep in sweeps]))
+    )
+    takes: dict[uuid.UUID, dict[uuid.UUID, Any]] = {sweep.id: {} for sweep in sweeps}
+    for row in rows:
+        takes[row.sweep_id][row.id] = row
+    factor = await machine_factor(session) / max(workers, 1)
+    found, counted, before = [], set[uuid.UUID](), 0.0
+    for sweep in sweeps:
+        own = list(takes[sweep.id].values())
+        left = [row for row in own if row.state in _OPEN]
+        seconds = factor * sum(row.expected * (1 - row.step / max(row.steps, 1)) for row in left)
+        if not sweep.paused:
+            # A take that stands in two sweeps is rendered once.
+            before += factor * sum(
+                row.expected * (1 - row.step / max(row.steps, 1)) for row in left if row.id not in counted
+            )
+            counted |= {row.id for row in left}
+        states = [row.state for row in own]
+        found.append(
+            Waiting(
+                sweep, sweep.study, len(own), states.count("done"), states.count("failed"), seconds,
+                None if sweep.paused else before,
+            )
+        )  # fmt: skip
+    return found
+
+
+async def last_rank(session: AsyncSession) -> int:
+    """The rank at the end of the line-up, for a sweep that joins it."""
+    return await session.scalar(select(func.max(Sweep.rank)).where(Sweep.id.in_(_open_sweeps()))) or 0
+
+
+async def reorder(session: AsyncSession, wanted: Sequence[uuid.UUID]) -> None:
+    """Render sweeps in the order given; those that are not named keep their order behind them."""
+    sweeps = await session.scalars(
+        select(Sweep).where(Sweep.id.in_(_open_sweeps())).order_by(Sweep.rank, Sweep.created)
+    )
+    places = {sweep_id: k for k, sweep_id in enumerate(wanted)}
+    for rank, sweep in enumerate(sorted(sweeps, key=lambda s: places.get(s.id, len(places))), start=1):
+        sweep.rank = rank
+    await session.flush()
+    # A take in several sweeps is wanted as early as the first of them.
+    await session.execute(
+        text(
+            "update procrastinate_jobs job set priority = -wanted.rank from"
+            " (select take.job_id, min(sweep.rank) as rank from take join cell on cell.take_id = take.id"
+            "  join sweep on sweep.id = cell.sweep_id where take.state = 'queued' and not sweep.stopped"
+            "  group by take.job_id) wanted"
+            " where job.id = wanted.job_id and job.status = 'todo'"
+        )
+    )
+
+
+async def pause(session: AsyncSession, sweep_ids: Sequence[uuid.UUID], on: bool) -> None:
+    """Keep what waits of some sweeps from starting, or let it go on; takes that run are finished."""
+    if not on and not sweep_ids:
+        return
+    known = set(await session.scalars(select(Sweep.id).where(Sweep.id.in_(sweep_ids))))
+    if missing := set(sweep_ids) - known:
+        raise BadInput(f"There is no sweep {missing.pop()}; read the line-up again.")
+    await session.execute(update(Sweep).where(Sweep.id.in_(sweep_ids)).values(paused=on))
+    await session.flush()
+    await follow_pauses(session)
+
+
+async def follow_pauses(session: AsyncSession) -> None:
+    """Jobs wait for ever when every sweep that wants their take is paused, and are due otherwise."""
+    await session.execute(
+        text(
+            "update procrastinate_jobs job set scheduled_at = case when held.held then cast(:never as timestamptz) end"
+            " from (select take.job_id, bool_and(sweep.paused) as held from take join cell on cell.take_id = take.id"
+            "  join sweep on sweep.id = cell.sweep_id where take.state = 'queued' and not sweep.stopped"
+            "  group by take.job_id) held"
+            " where job.id = held.job_id and job.status = 'todo'"
+            " and (job.scheduled_at is not null) is distinct from held.held"
+        ),
+        {"never": _NEVER},
+    )
+    await session.execute(
+        text("select pg_notify(:channel, :said)"),
+        {"channel": _WAKE, "said": json.dumps({"type": "job_inserted", "job_id": 0})},
+    )
