@@ -30,8 +30,15 @@ class Bring(BrowserTest):
         return study
 
     def canvas(self) -> "np.ndarray[Any, Any]":
-        data = str(self.page.evaluate(CANVAS)).split(",")[1]
-        return np.asarray(Image.open(io.BytesIO(base64.b64decode(data))).convert("RGB")).astype(int)
+        """The framed picture as it is shown, once it is drawn and no longer changes."""
+        # 300 is how wide a canvas is before anything is drawn.
+        self.page.wait_for_function("() => document.querySelector('[data-testid=result]').width !== 300")
+        data = before = ""
+        while not data or data != before:
+            before = data
+            self.page.wait_for_timeout(200)
+            data = str(self.page.evaluate(CANVAS))
+        return np.asarray(Image.open(io.BytesIO(base64.b64decode(data.split(",")[1]))).convert("RGB")).astype(int)
 
     def test_several_files_make_a_study_each(self) -> None:
         page = self.page
@@ -109,7 +116,6 @@ class Bring(BrowserTest):
         }  # fmt: skip
         for name, act in steps.items():
             act()
-            page.wait_for_timeout(250)
             drawn = self.canvas()
             page.get_by_role("button", name="Keep the frame").click()
             expect(page.get_by_label("Frame", exact=True)).to_have_count(0)
