@@ -40,9 +40,9 @@ class PaintedTrack:
         for b, octave in enumerate(plan.octaves):
             deep = octave > _DEEP_OCTAVE
             self.trust.append(trust_at(octave) * softer * (own if deep else 1.0))
-            self.push.append(f32((gamma - 1) * guided_at(octave) * (look.deep_push if deep else 1.0)))
+            self.push.append(f32((gamma - 1) * guided_at(octave) * look.push * (look.deep_push if deep else 1.0)))
             # Coarse chroma is pushed less: a whole picture must not run away in hue.
-            full = gamma**0.8
+            full = 1 + (gamma**0.8 - 1) * look.push
             self.colour.append(f32(full if b < plan.levels else 1 + (full - 1) * 0.8))
             self.chroma.append(f32(0 if look.owns_colour or octave <= _CHROMA_OCTAVE else 0.85 * colours))
         count = plan.levels + 1

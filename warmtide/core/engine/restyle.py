@@ -11,8 +11,8 @@ from collections.abc import Callable
 import numpy as np
 
 from ..arrays import Bands, Byte, Float, f32
-from ..colour import bytes_to_lab, lab_to_bytes
-from ..looks.base import Look, Sitting
+from ..colour import bytes_to_lab, lab_to_bytes, to_lab
+from ..looks.base import Look, Original, Sitting
 from ..looks.mixed import look_for
 from ..looks.painting.portrait import with_faces
 from ..recipe import Recipe
@@ -33,7 +33,7 @@ from .scenery import scene_bands, scene_share, weighed
 from .shrink import content_estimate, content_step, hold_and_update
 from .smooth import bilateral
 from .source import PreparedSource, flat_ground, from_space, pixel_key, prepare, to_space
-from .staging import staged
+from .staging import Staged, stage
 from .variant import Variant, variant_of, varied
 
 Progress = Callable[[int, int], None]
@@ -209,6 +209,16 @@ def painted_whole(source: Byte, look: Look) -> Byte:
     return lab_to_bytes(np.clip(painted, -0.5, 1.05).astype(f32))
 
 
+def _original(framed: Byte, set_up: Staged, guides: Guides) -> Original:
+    """The source itself, cut out where it stands before a scene."""
+    if set_up.subject is None or set_up.backdrop is None:
+        cover = None if guides.cover is None else guides.cover.astype(f32) / f32(255)
+        return Original(bytes_to_lab(framed), (pixel_key(framed), guides.key), cover)
+    subject = set_up.subject
+    where = (pixel_key(set_up.picture), guides.key)
+    return Original(to_lab(subject.picture), where, subject.cover, set_up.backdrop)
+
+
 def restyle(
     source: Byte,
     recipe: Recipe,
@@ -244,7 +254,8 @@ def restyle(
         return source.copy()
     cache = cache if cache is not None else SharedCache()
     guides = guides.at(*source.shape[:2])
-    framed, source = source, staged(source, recipe, cache, guides)
+    framed, set_up = source, stage(source, recipe, cache, guides)
+    source = set_up.picture
     before_scene = source is not framed
     faces = faces_of(whole, guides, cache)
     known = ("source", pixel_key(source), levels, faces)
@@ -288,19 +299,23 @@ def restyle(
         cache,
         faces if look.portrait else (),
         marks=variant.marks * marks_of(effect),
+        original=_original(framed, set_up, guides) if look.once else None,
+        guidance=recipe.guidance,
+        words=effect,
     )
+    paints = plan.paints[:1] if look.once else plan.paints
     if progress:
         progress(0, plan.count)
     for i in range(plan.count):
         update = sampler(plan.sigmas, i)
-        if i == plan.paints[0]:
+        if i == paints[0]:
             painted.begin(i)
         # After the last rendering nothing reads the content track any more.
-        if i <= plan.paints[-1]:
+        if i <= paints[-1]:
             content.step(i, update)
-        if i in plan.paints:
+        if i in paints:
             painted.show(_render(look, sitting, variant, effect, masks, content.picture(), recipe.look_weight), i)
-        if i >= plan.paints[0]:
+        if i >= paints[0]:
             painted.step(i, update)
         if update.fresh > 0:
             fresh = sampler_noise(recipe.seed, height, width, plan.levels, step=i + 1)

@@ -1,11 +1,12 @@
 """What words add to a source before it is restyled: a scene behind flat art, things in a region."""
 
 import hashlib
+from dataclasses import dataclass
 
 from ..arrays import Byte, f32
 from ..colour import bytes_to_lab
 from ..recipe import Recipe
-from ..scenes.behind import Spot, Subject, composed, cut_out, moved, with_cover
+from ..scenes.behind import Backdrop, Spot, Subject, backdrop_of, composed, cut_out, moved, with_cover
 from ..scenes.scene import draw_scene
 from ..scenes.things import bring_in, things_in
 from ..scenes.view import Asked, Layout
@@ -17,6 +18,20 @@ from .source import flat_ground, pixel_key
 # A subject stands this share of its height below the horizon.
 _BELOW = 0.28
 _HORIZON = (0.34, 0.72)
+
+
+@dataclass(frozen=True)
+class Staged:
+    """A source as it is restyled.
+
+    Attributes
+    ----------
+    picture : (h, w, 3) uint8. subject : what of it stands before a scene, and backdrop : that scene, or None.
+    """
+
+    picture: Byte
+    subject: Subject | None = None
+    backdrop: Backdrop | None = None
 
 
 def _subject(source: Byte, cover: Byte | None) -> Subject | None:
@@ -43,10 +58,10 @@ def box_before(source: Byte, cover: Byte | None = None) -> tuple[float, float, f
     return left / width, top / height, right / width, bottom / height
 
 
-def _stage(source: Byte, cover: Byte | None, asked: Asked, recipe: Recipe) -> Byte | None:
+def _stage(source: Byte, cover: Byte | None, asked: Asked, recipe: Recipe) -> Staged:
     subject = _subject(source, cover)
     if subject is None:
-        return None
+        return Staged(source)
     height, width = source.shape[:2]
     placement = recipe.placement
     stance = placement.stance if placement else "auto"
@@ -56,7 +71,8 @@ def _stage(source: Byte, cover: Byte | None, asked: Asked, recipe: Recipe) -> By
     horizon = (bottom - _BELOW * (bottom - top)) / height
     horizon = min(max(horizon, _HORIZON[0]), _HORIZON[1])
     scene = draw_scene(asked, height, width, recipe.seed, Layout(horizon=horizon))
-    return (composed(subject, scene, stance) * f32(255) + f32(0.5)).astype("uint8")
+    picture = (composed(subject, scene, stance) * f32(255) + f32(0.5)).astype("uint8")
+    return Staged(picture, subject, backdrop_of(subject, scene, stance))
 
 
 def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache) -> Byte:
@@ -69,7 +85,7 @@ def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache)
     )
 
 
-def staged(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Byte:
+def stage(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Staged:
     """The source (h, w, 3) as it is restyled.
 
     Flat art stands before the scene that the prompt names; in a region stand the things that it names when it names
@@ -77,10 +93,14 @@ def staged(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO
     guides : at the size of the source.
     """
     if recipe.strength <= 0 or recipe.guidance <= 1:
-        return source
+        return Staged(source)
     asked = scene_of(recipe.prompt).asked
     if asked is None:
-        return source if guides.region is None else _with_things(source, recipe, guides.region, cache)
+        return Staged(source if guides.region is None else _with_things(source, recipe, guides.region, cache))
     key = ("staged", pixel_key(source), guides.key, asked, recipe.seed, recipe.placement)
-    found = cache.get(key, lambda: _stage(source, guides.cover, asked, recipe))
-    return source if found is None else found
+    return cache.get(key, lambda: _stage(source, guides.cover, asked, recipe))
+
+
+def staged(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Byte:
+    """The picture of `stage`."""
+    return stage(source, recipe, cache, guides).picture

@@ -1,6 +1,6 @@
 """What a look is, and what a painter is given."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field
 from typing import TypeVar
 
@@ -10,6 +10,7 @@ from ..arrays import AnyArray, Float, Mask, f32
 from ..engine.cache import SharedCache
 from ..engine.faces import Face
 from ..engine.noise import smooth_field
+from ..scenes.behind import Backdrop
 
 Decision = TypeVar("Decision")
 
@@ -22,13 +23,30 @@ def _packed(field: Float) -> AnyArray:
     return np.clip(np.rint(field * f32(_PACK)), -32767, 32767).astype(np.int16)
 
 
+@dataclass(frozen=True)
+class Original:
+    """The framed source itself, for painters that keep its shapes whatever the sampler made of it.
+
+    Attributes
+    ----------
+    lab : (h, w, 3) OKLab. key : what tells it from other sources. cover : (h, w) 0..1, how solid a cut-out is, or
+    None. backdrop : the scene that it stands in, or None.
+    """
+
+    lab: Float
+    key: Hashable
+    cover: Float | None = None
+    backdrop: Backdrop | None = None
+
+
 @dataclass
 class Sitting:
     """One painter's run: its seed, its noise fields, the size of its marks, what is known of the source.
 
     A field is named, and each has a random stream of its own, so that a draw which depends on the picture
     cannot shift the fields after it; equal fields are shared between takes. An inset sitting paints a part of
-    the picture again, larger: what the whole picture decided (tones, inks) holds there too.
+    the picture again, larger: what the whole picture decided (tones, inks) holds there too. What words ask of a
+    material's finish is in `words`, by name.
     """
 
     look: str
@@ -41,6 +59,9 @@ class Sitting:
     inset: bool = False
     marks: float = 1.0
     decisions: dict[str, object] = field(default_factory=dict)
+    original: Original | None = None
+    guidance: float = 7.0
+    words: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def scale(self) -> float:
@@ -91,9 +112,10 @@ class Look:
     seconds : one run of the painter at 512 x 341 on one core, for estimates.
     portrait : whether faces are painted a second time, finer. portrait_tone : see `painting.portrait`.
     owns_colour : the finished paint takes no colour hold (graphite stays graphite).
-    deep_trust, deep_push : multiply, from the third octave on, the noise level at which paint is trusted and
+    push : multiplies the guided push of all octaves. deep_trust, deep_push : multiply, from the third octave on, the noise level at which paint is trusted and
     the guided push; below 1 for looks whose tone must not carry the photo's ghost (trust the more the higher the
     strength).
+    once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
 
     name: str
@@ -107,5 +129,7 @@ class Look:
     portrait: bool = True
     portrait_tone: float = 0.8
     owns_colour: bool = False
+    push: float = 1.0
     deep_trust: float = 1.0
     deep_push: float = 1.0
+    once: bool = False

@@ -65,8 +65,10 @@ def mixed_look(first: Look, second: Look, share: float) -> Look:
         portrait=first.portrait or second.portrait,
         portrait_tone=between(first.portrait_tone, second.portrait_tone),
         owns_colour=heavier.owns_colour,
+        push=between(first.push, second.push),
         deep_trust=between(first.deep_trust, second.deep_trust),
         deep_push=between(first.deep_push, second.deep_push),
+        once=first.once and second.once,
     )
 
 

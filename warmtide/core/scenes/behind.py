@@ -45,6 +45,22 @@ class Subject:
         return int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1
 
 
+@dataclass(frozen=True)
+class Backdrop:
+    """A scene that a subject stands in.
+
+    Attributes
+    ----------
+    picture : (h, w, 3) sRGB 0..1, with shadow and mirror of the subject and without the subject. bare : without
+    them too. sun : unit direction to the light, x right, y up, z away from the eye. colour : of the light, linear.
+    """
+
+    picture: Float
+    bare: Float
+    sun: AnyArray
+    colour: AnyArray
+
+
 def cut_out(picture: Float, ground: Mask) -> Subject:
     """Cut a subject out of its flat ground; pixels on its outline are parted into subject and ground.
 
@@ -163,13 +179,12 @@ def _lit(subject: Subject, scene: Scene) -> Float:
     return np.asarray(lit + (around - lit) * (_RIM * np.clip(edge * 2, 0, 1))[..., None], f32)
 
 
-def composed(subject: Subject, scene: Scene, stance: str = "auto") -> Float:
-    """The subject before the scene, (h, w, 3) sRGB 0..1, the same size as both. About 40 ms at 512 px."""
+def _behind(subject: Subject, scene: Scene, stance: str, lit: Float) -> Float:
+    """The scene with the subject's shadow and mirror, without the subject."""
     held = stance_of(scene, stance)
     out = scene.picture.copy()
     box = subject.box
     wide, bottom = box[2] - box[0], box[3]
-    lit = _lit(subject, scene)
     height = out.shape[0]
     sun = np.asarray(scene.light.sun, np.float64)
     if held == "stands":
@@ -186,5 +201,16 @@ def composed(subject: Subject, scene: Scene, stance: str = "auto") -> Float:
     elif held == "hangs":
         shadow = _on_wall(subject.cover, sun, wide)
         out = out * (1 - 0.8 * shadow[..., None])
-    cover = subject.cover[..., None]
-    return np.clip(out * (1 - cover) + lit * cover, 0, 1).astype(f32)
+    return np.asarray(out, f32)
+
+
+def composed(subject: Subject, scene: Scene, stance: str = "auto") -> Float:
+    """The subject before the scene, (h, w, 3) sRGB 0..1, the same size as both. About 40 ms at 512 px."""
+    lit, cover = _lit(subject, scene), subject.cover[..., None]
+    return np.clip(_behind(subject, scene, stance, lit) * (1 - cover) + lit * cover, 0, 1).astype(f32)
+
+
+def backdrop_of(subject: Subject, scene: Scene, stance: str = "auto") -> Backdrop:
+    """What is behind a subject that is made anew there."""
+    picture = np.clip(_behind(subject, scene, stance, _lit(subject, scene)), 0, 1)
+    return Backdrop(picture, scene.picture, np.asarray(scene.light.sun, f32), np.asarray(scene.light.colour, f32))
