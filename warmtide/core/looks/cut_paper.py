@@ -15,7 +15,7 @@ from .base import Look, Sitting
 def _sheets(piece: Workpiece) -> Float:
     """Heights of the stacked sheets, each lifted at its edge by its own amount."""
     art, u = piece.art, piece.unit
-    sheet = 9.5 * u * piece.thick
+    sheet = 14 * u * piece.thick
     random = piece.random("lift")
     height = np.zeros((piece.height, piece.width), f32)
     lift = grain(piece.height, piece.width, 240 * u, random)
@@ -23,7 +23,7 @@ def _sheets(piece: Workpiece) -> Float:
     for k in range(1, int(art.levels.max(initial=1)) + 1):
         stack = level >= k
         edge = distance_in(stack)
-        curl = np.exp(-edge / (26 * u)) * (1.4 + 1.0 * lift) * u * piece.thick
+        curl = np.exp(-edge / (26 * u)) * (2.0 + 1.6 * lift) * u * piece.thick
         height += np.where(stack, sheet + np.maximum(curl, 0), 0)
     # Two sheets of one height meet in a cut: a hair between them, no step.
     return np.asarray(height - 1.2 * u * np.exp(-((art.within / (1.4 * u)) ** 2)) * art.solid, f32)

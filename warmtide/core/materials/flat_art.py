@@ -6,6 +6,7 @@ the artist drew it, whatever softens the edge, so parts are found at a finer gri
 Sources
 -------
 1. P. Felzenszwalb, D. Huttenlocher, "Distance transforms of sampled functions", 2012 (what `cv2` computes).
+2. S. Gustavson, R. Strand, "Anti-aliased Euclidean distance transform", 2011.
 """
 
 from dataclasses import dataclass
@@ -20,9 +21,9 @@ from ..colour import to_rgb
 from ..looks.painting.palette import CHANNELS, palette
 from .relief import swollen
 
-_MOST_COLOURS = 12
+_MOST_COLOURS = 14
 # Colours closer than this are one, tints of paper and jpeg noise among them.
-_ALIKE = 0.06
+_ALIKE = 0.03
 _FINE_UP_TO = 640
 _NEAR = 3
 # A patch of ground colour inside the art is a hole when one colour makes up this much of what surrounds it.
@@ -40,8 +41,9 @@ class FlatArt:
     ----------
     parts : (h, w) number of the part, -1 on the ground. colour_of : (n,) index into `colours` by part.
     colours : (k, 3) OKLab. ground : (3,) OKLab of what lies around. areas : (n,) pixels by part.
-    boxes : (n, 4) x, y, width, height by part. factor : grid points to a pixel. small : share of the art's outline
-    that belongs to things too thin for the picture's size.
+    boxes : (n, 4) x, y, width, height by part. crossing : (h, w) how far an outline is from the middle of the grid
+    point beside it, 0..1. factor : grid points to a pixel. small : share of the art's outline that belongs to things
+    too thin for the picture's size.
     """
 
     parts: Int
@@ -50,6 +52,7 @@ class FlatArt:
     ground: Float
     areas: Int
     boxes: Int
+    crossing: Float
     factor: float
     small: float = 0.0
 
@@ -73,10 +76,8 @@ class FlatArt:
 
     @cached_property
     def cover(self) -> Float:
-        """The silhouette, 0..1, soft over two grid points."""
-        soft = cv2.GaussianBlur(self.solid.astype(f32), (0, 0), 0.8, borderType=cv2.BORDER_REFLECT)
-        t = np.clip((soft - 0.3) / 0.4, 0, 1)
-        return np.asarray(t * t * (3 - 2 * t), f32)
+        """The silhouette, 0..1, as much of each grid point as it covers."""
+        return np.clip(self.deep - self.away + f32(0.5), 0, 1).astype(f32)
 
     @cached_property
     def border(self) -> Mask:
@@ -84,29 +85,34 @@ class FlatArt:
         return _borders(self.parts)
 
     @cached_property
+    def _outline(self) -> Float:
+        """Distance to the silhouette's outline, on both sides of it."""
+        return _exact(_borders(np.where(self.solid, 0, -1).astype(np.int32)), self.crossing)
+
+    @cached_property
     def deep(self) -> Float:
         """Distance to the ground, inside the art."""
-        return distance_in(self.solid)
+        return np.where(self.solid, self._outline, f32(0)).astype(f32)
 
     @cached_property
     def away(self) -> Float:
         """Distance to the art, on the ground."""
-        return distance_in(~self.solid)
+        return np.where(self.solid, f32(0), self._outline).astype(f32)
 
     @cached_property
     def within(self) -> Float:
         """Distance to the border of a point's own part; 0 on the ground."""
-        return np.where(self.solid, distance_in(~self.border), f32(0)).astype(f32)
+        return np.where(self.solid, _exact(self.border, self.crossing), f32(0)).astype(f32)
 
     @cached_property
     def swelling(self) -> Float:
         """Height of the whole silhouette blown up."""
-        return swollen(self.solid)
+        return _followed(swollen(self.solid), self.deep, distance_in(self.solid))
 
     @cached_property
     def pillows(self) -> Float:
         """Height of every part blown up on its own."""
-        return swollen(self.solid & ~self.border)
+        return _followed(swollen(self.solid & ~self.border), self.within, distance_in(~self.border) + 1)
 
     @cached_property
     def levels(self) -> Int:
@@ -123,6 +129,60 @@ class FlatArt:
 def distance_in(mask: Mask) -> Float:
     """Distance of every point of a mask to what is not in it."""
     return np.asarray(cv2.distanceTransform(mask.astype(np.uint8), cv2.DIST_L2, 5), f32)
+
+
+def _exact(border: Mask, crossing: Float) -> Float:
+    """Distance to outlines whose place between grid points is known [2]."""
+    if not border.any():
+        return np.full(border.shape, 1e4, f32)
+    steps, nearest = cv2.distanceTransformWithLabels(
+        (~border).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    table = np.zeros(int(nearest.max()) + 1, f32)
+    table[nearest[border]] = crossing[border]
+    return np.asarray(steps + table[nearest], f32)
+
+
+def _followed(height: Float, exact: Float, steps: Float) -> Float:
+    """A blown-up height that follows the exact outline and not the steps of the grid."""
+    ratio = np.sqrt(np.clip(exact / np.maximum(steps, 0.5), 0.2, 2))
+    return np.asarray(height * np.where(steps < 8, ratio, 1), f32)
+
+
+def _crossings(parts: Int, encoded: Float, colours: Float, cover: Float | None) -> Float:
+    """How far from a border point's middle the outline runs.
+
+    Between two neighbours of other colours it runs where the blend of the two is half of each.
+
+    Parameters
+    ----------
+    parts : -1 on the ground. encoded : (h, w, 3) the picture. colours : (n + 1, 3) by part, the ground first.
+    """
+    axes = []
+    for axis in (0, 1):
+        nearest = np.full(parts.shape, 9, f32)
+        for a, b in ((np.s_[:-1], np.s_[1:]), (np.s_[1:], np.s_[:-1])):
+            here = (a, slice(None)) if axis == 0 else (slice(None), a)
+            there = (b, slice(None)) if axis == 0 else (slice(None), b)
+            rows, columns = np.nonzero(parts[here] != parts[there])
+            own, other = parts[here][rows, columns], parts[there][rows, columns]
+            low, high = colours[own + 1], colours[other + 1]
+            toward = (high - low) / np.maximum(((high - low) ** 2).sum(-1), 1e-4)[:, None]
+            p = ((encoded[here][rows, columns] - low) * toward).sum(-1)
+            q = ((encoded[there][rows, columns] - low) * toward).sum(-1)
+            if cover is not None:
+                edge = (own < 0) | (other < 0)
+                sign = np.where(own < 0, 1, -1)
+                p = np.where(edge, 0.5 + sign * (cover[here][rows, columns] - 0.5), p)
+                q = np.where(edge, 0.5 + sign * (cover[there][rows, columns] - 0.5), q)
+            share = np.where(np.abs(q - p) > 0.02, (0.5 - p) / np.where(np.abs(q - p) > 0.02, q - p, 1), 0.5)
+            view = nearest[here]
+            view[rows, columns] = np.minimum(view[rows, columns], np.clip(share, 0, 1))
+        axes.append(nearest)
+    down, across = axes
+    both = down * across / np.maximum(np.hypot(down, across), 1e-3)
+    found = np.where((down < 9) & (across < 9), both, np.minimum(down, across))
+    return np.clip(found, 0, 1).astype(f32)
 
 
 def _borders(parts: Int) -> Mask:
@@ -319,7 +379,7 @@ def take_apart(lab: Float, cover: Float | None = None, labels: Int | None = None
         boxes = np.array([(x.start, y.start, x.stop - x.start, y.stop - y.start) for y, x in ndimage.find_objects(fine + 1)])
         return FlatArt(
             fine, np.arange(count, dtype=np.int32), colours, colours[_around(fine)], np.bincount(fine.ravel()),
-            boxes.astype(np.int32), factor,
+            boxes.astype(np.int32), np.full(fine.shape, 0.5, f32), factor,
         )  # fmt: skip
     count = len(colours)
     unit = min(fine.shape) / 1024
@@ -336,10 +396,14 @@ def take_apart(lab: Float, cover: Float | None = None, labels: Int | None = None
         # A picture that is nothing but its ground is one sheet of it.
         solid = np.ones(fine.shape, bool)
     parts, colour_of, areas, boxes = _numbered(fine, solid, count)
-    thin = _thin_share(fine, solid, factor)
+    kinds = np.array(colour_of, np.int32)
+    size = fine.shape[1], fine.shape[0]
+    known = to_rgb(np.concatenate([np.asarray(ground, f32)[None], colours[kinds]])[None])[0]
+    soft = None if cover is None else cv2.resize(cover, size, interpolation=cv2.INTER_CUBIC)
+    crossing = _crossings(parts, cv2.resize(to_rgb(lab), size, interpolation=cv2.INTER_CUBIC), known, soft)
     return FlatArt(
-        parts, np.array(colour_of, np.int32), colours, np.asarray(ground, f32), np.array(areas, np.int32),
-        np.array(boxes, np.int32).reshape(-1, 4), factor, thin,
+        parts, kinds, colours, np.asarray(ground, f32), np.array(areas, np.int32),
+        np.array(boxes, np.int32).reshape(-1, 4), crossing, factor, _thin_share(fine, solid, factor),
     )  # fmt: skip
 
 

@@ -129,9 +129,9 @@ def denim(height: int, width: int, random: Random, unit: float, tint: Float | No
     thread = (xs + 0.7 * sway) / (5.2 * unit)
     top = np.sqrt(np.abs(np.sin(np.pi * rib))) * (0.65 + 0.35 * np.abs(np.sin(np.pi * thread)))
     slub = grain(height, width, 4 * unit, random, 150 * unit)
-    worn = np.clip(0.35 + 0.2 * clouded(height, width, 220 * unit, random) + 0.16 * slub, 0, 1)
+    worn = np.clip(0.35 + 0.14 * clouded(height, width, 220 * unit, random) + 0.06 * slub, 0, 1)
     pale = colour * 0.55 + f32(0.32)
-    albedo = over(colour * f32(0.55), pale, (top * worn).astype(f32)) * (1 + 0.09 * slub)[..., None]
+    albedo = over(colour * f32(0.55), pale, (top * worn).astype(f32)) * (1 + 0.045 * slub)[..., None]
     relief = (2.0 * unit * top + 0.3 * unit * grain(height, width, 2 * unit, random)).astype(f32)
     return Ground(np.clip(albedo, 0.005, 1).astype(f32), relief, 0.92)
 
