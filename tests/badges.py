@@ -69,10 +69,23 @@ BADGES: dict[str, str] = {
     "twelve": "".join(
         f'<rect x="{66 + 98 * (k % 4)}" y="{106 + 104 * (k // 4)}" width="86" height="92" rx="14" fill="{c}"/>'
         for k, c in enumerate(
-            ("#e63946", "#f4a261", "#e9c46a", "#a7c957", "#2a9d8f", "#219ebc", "#1d3557", "#6a4c93", "#c77dff", "#ff99c8", "#6b705c", "#111111")  # fmt: skip
+            (
+                "#e63946",
+                "#f4a261",
+                "#e9c46a",
+                "#a7c957",
+                "#2a9d8f",
+                "#219ebc",
+                "#1d3557",
+                "#6a4c93",
+                "#c77dff",
+                "#ff99c8",
+                "#6b705c",
+                "#111111",
+            )
         )
     ),
-}  # fmt: skip
+}
 
 
 def _drawn(name: str, size: int) -> Byte:
@@ -93,6 +106,6 @@ def cover(name: str, size: int = 512) -> Byte:
     return np.ascontiguousarray(_drawn(name, size)[..., 3])
 
 
-def silhouette(name: str, size: int = 512, finer: int = 2) -> Mask:
-    """Where the art truly is, on a grid `finer` times as fine as the picture's."""
-    return _drawn(name, size * finer * 2)[..., 3].reshape(size * finer, 2, -1, 2).mean((1, 3)) > 127
+def silhouette(name: str, size: int = 512) -> Mask:
+    """Where the art truly is."""
+    return cover(name, size) > 127

@@ -25,7 +25,8 @@ from warmtide.core.looks.registry import look_named, looks
 from warmtide.core.readings.measure import SourceReading, read
 from warmtide.core.recipe import Holds, Recipe
 
-LOOKS = sorted(looks())
+# Painters; materials keep the source's shapes whatever happens, see test_materials.
+LOOKS = sorted(name for name, look in looks().items() if not look.once)
 CACHE = SharedCache()
 
 

@@ -301,6 +301,7 @@ def restyle(
         marks=variant.marks * marks_of(effect),
         original=_original(framed, set_up, guides) if look.once else None,
         guidance=recipe.guidance,
+        strength=recipe.strength,
         words=effect,
     )
     paints = plan.paints[:1] if look.once else plan.paints

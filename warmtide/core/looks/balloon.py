@@ -5,11 +5,12 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..materials.casting import scratched
+from ..materials.look import material
 from ..materials.relief import broad, normals
 from ..materials.shading import Surface
 from ..materials.workpiece import Workpiece, workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 
 def _wrinkles(piece: Workpiece) -> Float:
@@ -52,18 +53,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(light, 0.60, 0.09)
 
 
-LOOK = Look(
-    name="balloon",
-    title="Balloon",
-    category="material",
-    kinds=("flat art",),
-    description="Every part blown up, tight and glossy, with folds toward the seams.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.1,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "balloon",
+    "Balloon",
+    "Every part blown up, tight and glossy, with folds toward the seams.",
+    paint,
+    1.1,
 )

@@ -61,6 +61,7 @@ class Sitting:
     decisions: dict[str, object] = field(default_factory=dict)
     original: Original | None = None
     guidance: float = 7.0
+    strength: float = 1.0
     words: Mapping[str, float] = field(default_factory=dict)
 
     @property

@@ -4,11 +4,12 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..materials.casting import brushed, cast
+from ..materials.look import material
 from ..materials.shading import Surface
 from ..materials.texture import over
 from ..materials.workpiece import workpiece
 from ..scenes.noise import step
-from .base import Look, Sitting
+from .base import Sitting
 
 _METAL = np.array((0.72, 0.43, 0.20), f32)
 _BARE = np.array((0.95, 0.66, 0.36), f32)
@@ -21,7 +22,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     plate = cast(piece, 1.15)
     tone = 0.72 + 0.34 * np.clip((piece.colours[:, 0] - 0.3) / 0.6, 0, 1)
     worn = step(0.2, 1.1, plate.ridge)
-    metal = over(_METAL * (0.92 + 0.08 * piece.clouds("tone", 120)[..., None]), _BARE, worn) * piece.painted(tone)[..., None]
+    metal = (
+        over(_METAL * (0.92 + 0.08 * piece.clouds("tone", 120)[..., None]), _BARE, worn)
+        * piece.painted(tone)[..., None]
+    )
     # Patina gathers in hollows and is rubbed off ridges; a polished cast has little, an old one much.
     age = 0.8 + 0.7 * piece.word("wear") - 0.7 * piece.word("polish")
     spread = piece.clouds("patina", 150, 5, 0.5) + 2.2 * plate.hollow - 1.6 * plate.ridge
@@ -40,19 +44,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(piece.shaded(thing, piece.ground("slate"), lamp, 1.2), 0.92, 0.09)
 
 
-LOOK = Look(
-    name="bronze",
-    title="Bronze",
-    category="material",
-    kinds=("flat art",),
-    description="Cast bronze in relief, patina in the hollows, rubbed bare on the ridges.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.3,
-    portrait=False,
-    owns_colour=True,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "bronze",
+    "Bronze",
+    "Cast bronze in relief, patina in the hollows, rubbed bare on the ridges.",
+    paint,
+    1.3,
+    own_colour=True,
 )

@@ -4,11 +4,12 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..materials.casting import brushed, scratched
+from ..materials.look import material
 from ..materials.relief import rounded
 from ..materials.shading import Surface
 from ..materials.workpiece import linear_of, workpiece
 from ..scenes.noise import blur
-from .base import Look, Sitting
+from .base import Sitting
 
 _SILVER = np.array((0.88, 0.90, 0.93), f32)
 
@@ -39,23 +40,17 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         metal=1.0,
     )
     lamp = piece.lamp("horizon", (2.3, 2.25, 2.15), 0.9, 0.16)
-    ground = piece.ground("paper", ("24272c", "d4d6d6", "3a3f47", "c9c2b8")[int(piece.random("ground tone").integers(4))])
+    ground = piece.ground(
+        "paper", ("24272c", "d4d6d6", "3a3f47", "c9c2b8")[int(piece.random("ground tone").integers(4))]
+    )
     return piece.finished(piece.shaded(thing, ground, lamp, 0.9, view=0.5), 0.80, 0.12)
 
 
-LOOK = Look(
-    name="chrome",
-    title="Chrome",
-    category="material",
-    kinds=("flat art",),
-    description="Liquid, mirror-plated shapes with tinted lacquer, the horizon and the lamps in them.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.1,
-    portrait=False,
-    owns_colour=True,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "chrome",
+    "Chrome",
+    "Liquid, mirror-plated shapes with tinted lacquer, the horizon and the lamps in them.",
+    paint,
+    1.1,
+    own_colour=True,
 )

@@ -4,12 +4,13 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..materials.casting import scratched
+from ..materials.look import material
 from ..materials.relief import broad, normals, rounded
 from ..materials.shading import Surface
 from ..materials.texture import over
 from ..materials.workpiece import Workpiece, workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 
 def _finger_marks(piece: Workpiece) -> Float:
@@ -59,18 +60,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(light, 0.70, 0.04)
 
 
-LOOK = Look(
-    name="clay",
-    title="Modelling clay",
-    category="material",
-    kinds=("flat art",),
-    description="Soft coloured clay pressed together by hand: rounded edges, finger marks, a dull sheen.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.1,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "clay",
+    "Modelling clay",
+    "Soft coloured clay pressed together by hand: rounded edges, finger marks, a dull sheen.",
+    paint,
+    1.1,
 )

@@ -3,13 +3,14 @@
 import numpy as np
 
 from ..arrays import Float, f32
-from ..materials.flat_art import distance_in
+from ..materials.look import material
+from ..materials.outline import distance_in
 from ..materials.relief import broad
 from ..materials.shading import Surface
 from ..materials.texture import grain
 from ..materials.workpiece import Workpiece, workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 
 def _sheets(piece: Workpiece) -> Float:
@@ -34,7 +35,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     piece = workpiece(lab, sitting)
     art, u = piece.art, piece.unit
     tooth = piece.clouds("tooth", 13, 4, 0.7)
-    fibres = step(1.9, 2.6, piece.noise("fibres", 30, 2.2, 0.5)) - step(1.9, 2.6, piece.noise("fibres too", 30, 2.2, 2.0))
+    fibres = step(1.9, 2.6, piece.noise("fibres", 30, 2.2, 0.5)) - step(
+        1.9, 2.6, piece.noise("fibres too", 30, 2.2, 2.0)
+    )
     height = blur(_sheets(piece), 0.7 * u)
     height = height + art.cover * 0.34 * u * tooth * float(np.exp(0.8 * piece.word("rough")))
     colour = piece.painted(piece.albedo(1.0, 0.02, 0.88), 0.5)
@@ -54,18 +57,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(light, 0.66, 0.0)
 
 
-LOOK = Look(
-    name="cut-paper",
-    title="Cut paper",
-    category="material",
-    kinds=("flat art",),
-    description="Coloured sheets cut out and laid on each other, edges lifted, soft shadows between.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.2,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "cut-paper",
+    "Cut paper",
+    "Coloured sheets cut out and laid on each other, edges lifted, soft shadows between.",
+    paint,
+    1.2,
 )

@@ -4,12 +4,13 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..materials.casting import scratched
+from ..materials.look import material
 from ..materials.relief import rounded
 from ..materials.shading import Surface
 from ..materials.texture import over
 from ..materials.workpiece import workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 _METALS = ((1.0, 0.70, 0.34), (0.90, 0.89, 0.86), (0.86, 0.52, 0.36), (0.16, 0.16, 0.17))
 # Half the width of a wall, and of the rim around the whole, in units.
@@ -51,18 +52,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(piece.shaded(thing, piece.ground("denim"), lamp, 1.0, view=0.5), 0.66, 0.10)
 
 
-LOOK = Look(
-    name="enamel",
-    title="Enamel pin",
-    category="material",
-    kinds=("flat art",),
-    description="Glossy enamel between raised metal lines, as a pin on cloth.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.2,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "enamel",
+    "Enamel pin",
+    "Glossy enamel between raised metal lines, as a pin on cloth.",
+    paint,
+    1.2,
 )

@@ -6,13 +6,14 @@ from scipy import ndimage
 
 from ..arrays import AnyArray, Float, f32
 from ..materials.fibres import hairs
-from ..materials.flat_art import distance_in
+from ..materials.look import material
+from ..materials.outline import distance_in
 from ..materials.relief import normals
 from ..materials.shading import Surface, shade
 from ..materials.texture import over
 from ..materials.workpiece import Workpiece, linear_of, workpiece
 from ..scenes.noise import blur
-from .base import Look, Sitting
+from .base import Sitting
 
 _HAIRS = 70_000
 _STITCH, _SEAM, _BROAD = 27, 15, 34
@@ -66,7 +67,7 @@ def _wool(piece: Workpiece, image: Float, colours: Float) -> Float:
     return raised
 
 
-def _seams(piece: Workpiece) -> list[AnyArray]:
+def _seams(piece: Workpiece) -> list[tuple[int, AnyArray]]:
     """Closed lines a little inside every broad piece, counting what lies on it as part of it."""
     art, u = piece.art, piece.unit
     found = []
@@ -120,7 +121,9 @@ def _sewn(piece: Workpiece, image: Float, height: Float, colours: Float) -> tupl
             rows, columns = np.mgrid[0 : tile.shape[0], 0 : tile.shape[1]]
             twist = 0.5 + 0.5 * np.sin((columns + 0.4 * rows) * 1.9 / u + i)
             view = np.s_[y0:y1, x0:x1]
-            raised[view] = np.maximum(raised[view], (round_ + 0.5 * u * twist * (inside > 0) + 2 * u * share) * (share > 0.3))
+            raised[view] = np.maximum(
+                raised[view], (round_ + 0.5 * u * twist * (inside > 0) + 2 * u * share) * (share > 0.3)
+            )
             cover[view] = np.maximum(cover[view], share)
             thread[view] = over(thread[view], colour * (0.8 + 0.3 * twist[..., None]), share)
             for end in (0, -1):
@@ -139,7 +142,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     ground = piece.ground("linen")
     colours = piece.albedo(0.92, 0.025, 0.80)
     plain = piece.painted(colours, 0.7)
-    mottled = 0.10 * piece.noise("dyed", 60) + 0.07 * piece.noise("carded", 20, 6, 0.6) + 0.07 * piece.noise("carded too", 20, 5, 1.4)
+    mottled = (
+        0.10 * piece.noise("dyed", 60)
+        + 0.07 * piece.noise("carded", 20, 6, 0.6)
+        + 0.07 * piece.noise("carded too", 20, 5, 1.4)
+    )
     image = over(ground.albedo, np.clip(plain * (1 + mottled[..., None]), 0.01, 1), art.cover)
     height = (ground.height * (1 - art.cover) + _layers(piece)).astype(f32)
     image = np.ascontiguousarray(image, dtype=f32)
@@ -150,21 +157,13 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     # Fibres that stand up catch light at a grazing angle.
     _, _, facing = normals(blur(height, 2 * u))
     sheen = art.cover * (1 - thread) * (1 - facing) ** 1.5 * 0.7
-    return piece.finished(light + sheen[..., None] * plain, 0.66, 0.02, chroma=0.97)
+    return piece.finished(np.asarray(light + sheen[..., None] * plain, f32), 0.66, 0.02, chroma=0.97)
 
 
-LOOK = Look(
-    name="felt",
-    title="Felt",
-    category="material",
-    kinds=("flat art",),
-    description="Pieces of wool felt laid on each other and sewn down, fuzzy at the edges.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.7,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "felt",
+    "Felt",
+    "Pieces of wool felt laid on each other and sewn down, fuzzy at the edges.",
+    paint,
+    1.7,
 )

@@ -4,12 +4,13 @@ import numpy as np
 
 from ..arrays import AnyArray, Float, f32
 from ..materials.casting import scratched
+from ..materials.look import material
 from ..materials.relief import normals
 from ..materials.shading import Surface, shade
 from ..materials.texture import over
 from ..materials.workpiece import Workpiece, linear_of, workpiece
 from ..scenes.noise import blur
-from .base import Look, Sitting
+from .base import Sitting
 
 # Wavelengths (nm) that stand for red, green and blue.
 _LINES = ((640, 610, 585), (560, 535, 510), (475, 452, 430))
@@ -82,7 +83,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     thing = Surface(
         height=whole,
         albedo=over(ground.albedo, over(metal, np.full_like(metal, 0.5), 0.7 * worn), cover),
-        rough=np.clip(cover * piece.rough(0.20) + (1 - cover) * ground.rough + 0.4 * worn * cover, 0.04, 0.95).astype(f32),
+        rough=np.clip(cover * piece.rough(0.20) + (1 - cover) * ground.rough + 0.4 * worn * cover, 0.04, 0.95).astype(
+            f32
+        ),
         metal=(0.96 * cover * (1 - worn)).astype(f32),
         coat=(0.55 * cover).astype(f32),
         normal=(nx, ny, nz),
@@ -96,18 +99,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(out + glints[..., None] * rainbow, 0.80, 0.10)
 
 
-LOOK = Look(
-    name="foil",
-    title="Holographic foil",
-    category="material",
-    kinds=("flat art",),
-    description="Creased film pressed on card, its colours shifting from part to part.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.3,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "foil",
+    "Holographic foil",
+    "Creased film pressed on card, its colours shifting from part to part.",
+    paint,
+    1.3,
 )

@@ -5,11 +5,12 @@ import numpy as np
 from ..arrays import Float, f32
 from ..materials.casting import scratched
 from ..materials.clear import clear_colours, see
+from ..materials.look import material
 from ..materials.relief import rounded
 from ..materials.texture import over
 from ..materials.workpiece import workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 _EXPOSURE = 0.64
 _BOARDS = ("b98a5c", "c79d6c", "a57a52")
@@ -29,7 +30,16 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     height = blur(np.where(art.solid, np.maximum(height * thick, 0.5), f32(0)), 1.6 * u).astype(f32)
     lamp = piece.lamp("window")
     frosted = max(-piece.word("polish"), 0)
-    seen = see(piece, height, clear_colours(piece), lamp, "planks", _BOARDS[int(piece.random("boards").integers(3))], _EXPOSURE, 6 * frosted + 2 * hammered)
+    seen = see(
+        piece,
+        height,
+        clear_colours(piece),
+        lamp,
+        "planks",
+        _BOARDS[int(piece.random("boards").integers(3))],
+        _EXPOSURE,
+        6 * frosted + 2 * hammered,
+    )
     body = seen.through + 1.15 * seen.gloss * (1 - 0.7 * frosted)
     rim = np.exp(-((art.deep / (4.2 * u)) ** 2))
     # The side away from the lamp collects what went in.
@@ -41,18 +51,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(over(seen.ground, body, art.cover), _EXPOSURE, 0.10, chroma=0.95)
 
 
-LOOK = Look(
-    name="glass",
-    title="Glass",
-    category="material",
-    kinds=("flat art",),
-    description="One clear body, coloured by part, that bends what lies under it and throws coloured light.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.5,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "glass",
+    "Glass",
+    "One clear body, coloured by part, that bends what lies under it and throws coloured light.",
+    paint,
+    1.5,
 )

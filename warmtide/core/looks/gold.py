@@ -4,11 +4,12 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..materials.casting import brushed, cast, scratched
+from ..materials.look import material
 from ..materials.shading import Surface
 from ..materials.texture import over
 from ..materials.workpiece import workpiece
 from ..scenes.noise import step
-from .base import Look, Sitting
+from .base import Sitting
 
 _GOLDS = ((1.0, 0.64, 0.25), (1.0, 0.70, 0.34), (1.0, 0.58, 0.30))
 _DIRT = np.array((0.035, 0.022, 0.012), f32)
@@ -36,19 +37,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(piece.shaded(thing, piece.ground("leather"), lamp, 1.2), 0.92, 0.09)
 
 
-LOOK = Look(
-    name="gold",
-    title="Gold",
-    category="material",
-    kinds=("flat art",),
-    description="Cast and polished gold in relief, grooves between the parts, dark dirt in the hollows.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.2,
-    portrait=False,
-    owns_colour=True,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "gold",
+    "Gold",
+    "Cast and polished gold in relief, grooves between the parts, dark dirt in the hollows.",
+    paint,
+    1.2,
+    own_colour=True,
 )

@@ -4,11 +4,12 @@ import cv2
 import numpy as np
 
 from ..arrays import Float, f32
+from ..materials.look import material
 from ..materials.relief import broad, normals
 from ..materials.texture import moved, over
 from ..materials.workpiece import Workpiece, linear_of, workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 _BEAMS = ((0.30, 0.85, 1.0), (0.36, 1.0, 0.72), (0.80, 0.55, 1.0), (0.40, 0.70, 1.0))
 
@@ -26,7 +27,9 @@ def _light(piece: Workpiece, beam: Float) -> Float:
     edge = np.exp(-((art.within / (2.0 * u)) ** 2)) * art.solid
     inner = np.exp(-art.within / (16 * u)) * art.solid
     turn = 1 - facing
-    given = body * (0.25 + 1.25 * (0.30 * turn + 0.22 * inner))[..., None] + edge[..., None] * (1.4 * body + 0.40 * beam)
+    given = body * (0.25 + 1.25 * (0.30 * turn + 0.22 * inner))[..., None] + edge[..., None] * (
+        1.4 * body + 0.40 * beam
+    )
     return np.asarray(given + (0.30 * turn**2 * art.cover)[..., None] * beam, f32)
 
 
@@ -37,7 +40,11 @@ def _stage(piece: Workpiece, given: Float, beam: Float, foot: float) -> Float:
     floor = 0.845 * height if foot < 0.9 * height else 0.92 * height
     back = np.array((0.010, 0.014, 0.022), f32) * (1 + 1.6 * np.exp(-((xs / width - 0.5) ** 2 + (ys / height - 0.45) ** 2) / 0.10))[..., None]  # fmt: skip
     back = back * (1 + 0.12 * piece.noise("air", 200))[..., None]
-    mirror = moved(broad(given, 5 * u), 4 * u * piece.noise("ripples", 30, 6), 2 * (floor - ys) * (ys > floor) - 0.3 * np.maximum(ys - floor, 0))
+    mirror = moved(
+        broad(given, 5 * u),
+        4 * u * piece.noise("ripples", 30, 6),
+        2 * (floor - ys) * (ys > floor) - 0.3 * np.maximum(ys - floor, 0),
+    )
     polish = 0.7 + 0.3 * piece.clouds("polish", 160)
     down = np.array((0.014, 0.018, 0.025), f32) * polish[..., None] + broad(mirror, 4 * u) * (0.24 * polish)[..., None]
     middle, row = width / 2, min(0.905 * height, height - 40 * u)
@@ -50,9 +57,15 @@ def _stage(piece: Workpiece, given: Float, beam: Float, foot: float) -> Float:
 
     side = (ring(row + 14 * u) < 1) | ((np.abs(xs - middle) < wide) & (ys > row) & (ys < row + 14 * u))
     out = over(out, np.broadcast_to(np.array((0.030, 0.034, 0.040), f32), out.shape), blur(side.astype(f32), 0.8))
-    out = over(out, np.broadcast_to(np.array((0.045, 0.050, 0.058), f32), out.shape), blur((ring(row) < 1).astype(f32), 0.8))
+    out = over(
+        out, np.broadcast_to(np.array((0.045, 0.050, 0.058), f32), out.shape), blur((ring(row) < 1).astype(f32), 0.8)
+    )
     q = np.sqrt(ring(row))
-    glow = 0.9 * np.exp(-(((q - 0.74) / 0.035) ** 2)) + 0.45 * np.exp(-(((q - 0.40) / 0.05) ** 2)) + 1.6 * np.exp(-((q / 0.30) ** 2))
+    glow = (
+        0.9 * np.exp(-(((q - 0.74) / 0.035) ** 2))
+        + 0.45 * np.exp(-(((q - 0.40) / 0.05) ** 2))
+        + 1.6 * np.exp(-((q / 0.30) ** 2))
+    )
     out = out + glow[..., None] * beam
     # A fan of light from the disc to the art.
     rows = np.nonzero(piece.art.cover.max(1) > 0.5)[0]
@@ -84,7 +97,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     ys, xs = np.mgrid[0:height, 0:width].astype(f32)
     lines = 0.62 + 0.38 * (0.5 + 0.5 * np.cos(2 * np.pi * ys / (7.0 * u))) ** 1.2
     dots = 0.86 + 0.14 * np.cos(2 * np.pi * xs / (4 * u))
-    flicker = np.clip(0.85 + 0.12 * piece.noise("flicker", 220) + 0.10 * np.sin(ys / (120 * u) + random.uniform(0, 6)), 0.4, 1.2)
+    flicker = np.clip(
+        0.85 + 0.12 * piece.noise("flicker", 220) + 0.10 * np.sin(ys / (120 * u) + random.uniform(0, 6)), 0.4, 1.2
+    )
     given = given * (lines * dots * flicker)[..., None]
     # Rows that slip: colour only, never the outline's place by more than a hair.
     slip = 0.5 * u * np.sin(ys / (37 * u))
@@ -101,18 +116,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(out, 1.1, 0.05, 0.3)
 
 
-LOOK = Look(
-    name="hologram",
-    title="Hologram",
-    category="material",
-    kinds=("flat art",),
-    description="Standing light in scan lines over a lit disc in a dark room.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.0,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "hologram",
+    "Hologram",
+    "Standing light in scan lines over a lit disc in a dark room.",
+    paint,
+    1.0,
 )

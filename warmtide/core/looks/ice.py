@@ -5,12 +5,13 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..materials.clear import clear_colours, see
+from ..materials.look import material
 from ..materials.relief import normals, rounded
 from ..materials.shading import Lamp, Surface, shade
 from ..materials.texture import moved, over
 from ..materials.workpiece import Workpiece, workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 _EXPOSURE = 0.7
 _FROST = np.array((0.86, 0.94, 0.99), f32)
@@ -40,7 +41,9 @@ def _bubbles(piece: Workpiece) -> Float:
         column, row = int(x * piece.width), int(y * piece.height)
         if piece.art.deep[row, column] > 14 * u:
             radius = int((1 + 3.2 * size) * u * 8)
-            cv2.circle(found, (column * 8, row * 8), radius, float(0.3 + 0.6 * bright), max(1, int(1.2 * u)), cv2.LINE_AA, 3)
+            cv2.circle(
+                found, (column * 8, row * 8), radius, float(0.3 + 0.6 * bright), max(1, int(1.2 * u)), cv2.LINE_AA, 3
+            )
     return found
 
 
@@ -84,18 +87,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(over(ground, body, art.cover), _EXPOSURE, 0.10, chroma=0.96)
 
 
-LOOK = Look(
-    name="ice",
-    title="Ice",
-    category="material",
-    kinds=("flat art",),
-    description="Frosted, cracked ice with bubbles, the colours frozen in, thawing on slate.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.7,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "ice",
+    "Ice",
+    "Frosted, cracked ice with bubbles, the colours frozen in, thawing on slate.",
+    paint,
+    1.7,
 )

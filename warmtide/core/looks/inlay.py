@@ -6,11 +6,12 @@ from ..arrays import AnyArray, Float, f32
 from ..colour import to_lab
 from ..materials.casting import scratched
 from ..materials.grounds import board, linear
+from ..materials.look import material
 from ..materials.shading import Surface, shade
 from ..materials.texture import over
 from ..materials.workpiece import Workpiece, linear_of, workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 # Light and dark wood of each: maple, ash, oak, cherry, walnut, wenge, padauk, olive, holly, ebony.
 _WOODS = (
@@ -67,14 +68,20 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     albedo, relief = _veneers(piece)
     early, late = (linear(c) for c in _WOODS[_PANEL])
     tint = piece.random("panel").uniform(0.8, 1.25)
-    panel, panel_relief = board(piece.height, piece.width, piece.random("panel grain"), early * tint, late * tint, 1.6 * u, 0.02)
+    panel, panel_relief = board(
+        piece.height, piece.width, piece.random("panel grain"), early * tint, late * tint, 1.6 * u, 0.02
+    )
     # Veneers are shaded by dipping an edge in hot sand: darker toward one side.
     side = np.exp(-art.within / (16 * u)) * step(-0.4, 1.0, blur(np.sign(piece.noise("scorched", 180)), 10 * u))
     albedo = albedo * (1 - 0.48 * side * art.solid)[..., None]
     seam = np.exp(-((art.within / (1.5 * u)) ** 2))
     whole = over(panel, albedo, art.cover) * (1 - 0.62 * seam * art.cover)[..., None]
     worn = scratched(piece)
-    height = np.where(art.solid, relief, panel_relief) * 0.5 - 0.9 * u * seam * art.cover + 0.3 * u * piece.noise("varnish", 90)
+    height = (
+        np.where(art.solid, relief, panel_relief) * 0.5
+        - 0.9 * u * seam * art.cover
+        + 0.3 * u * piece.noise("varnish", 90)
+    )
     gloss = float(np.clip(0.75 + 0.6 * piece.word("polish"), 0, 1))
     thing = Surface(
         height=blur(height, 0.6 * u).astype(f32),
@@ -87,18 +94,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(light, 0.70, 0.05)
 
 
-LOOK = Look(
-    name="inlay",
-    title="Wood inlay",
-    category="material",
-    kinds=("flat art",),
-    description="Veneers of the nearest woods let into a panel, each with its own grain, scorched at an edge, varnished.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.5,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "inlay",
+    "Wood inlay",
+    "Veneers of the nearest woods let into a panel, each with its own grain, scorched at an edge, varnished.",
+    paint,
+    1.5,
 )

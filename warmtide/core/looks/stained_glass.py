@@ -4,13 +4,14 @@ import cv2
 import numpy as np
 
 from ..arrays import AnyArray, Float, Int, f32
-from ..materials.flat_art import distance_in
+from ..materials.look import material
+from ..materials.outline import distance_in
 from ..materials.relief import broad
 from ..materials.shading import Surface, shade
 from ..materials.texture import moved
 from ..materials.workpiece import Workpiece, linear_of, workpiece
 from ..scenes.noise import blur, step
-from .base import Look, Sitting
+from .base import Sitting
 
 _BORDER, _FRAME = 62, 10
 _LARGE, _PANE = 70_000, 52_000
@@ -34,7 +35,9 @@ def _panes(piece: Workpiece) -> tuple[Int, AnyArray]:
     beside = np.minimum(xs, width - 1 - xs) < np.minimum(ys, height - 1 - ys)
     along = np.where(beside, ys + (xs > width / 2) * height, xs + 2 * width + (ys > height / 2) * width)
     frame = np.floor(along / (width / 6)).astype(int)
-    pane = np.where(art.solid, 2000 + art.parts.astype(np.int64) * 64, np.where(edge < _BORDER * u, 1000 + frame, around))
+    pane = np.where(
+        art.solid, 2000 + art.parts.astype(np.int64) * 64, np.where(edge < _BORDER * u, 1000 + frame, around)
+    )
     for k in range(art.count):
         if art.areas[k] < _LARGE * u * u:
             continue
@@ -99,7 +102,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     edge = np.minimum(np.minimum(xs, width - 1 - xs), np.minimum(ys, height - 1 - ys))
     wide = 6.8 * u * (1 + 0.10 * piece.noise("lead", 60)) * np.sqrt(piece.thick)
     # Between narrow parts the lead is narrower, or it would swallow them.
-    wide = wide * np.clip(0.35 + blur(np.where(art.solid, np.minimum(art.pillows, 24 * u), 24 * u), 8 * u) / (30 * u), 0.45, 1)
+    wide = wide * np.clip(
+        0.35 + blur(np.where(art.solid, np.minimum(art.pillows, 24 * u), 24 * u), 8 * u) / (30 * u), 0.45, 1
+    )
     lead = np.maximum(np.maximum(wide - cut, np.minimum(8.5 * u, 1.25 * wide) - outline), _FRAME * u - edge)
     metal = step(-0.8 * u, 0.8 * u, lead)
     raised = 7 * u * np.sqrt(np.clip(1 - (1 - np.clip(lead / wide, 0, 1)) ** 2, 0, 1))
@@ -144,18 +149,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return piece.finished(out, 0.58, 0.10, 0.22, 0.96)
 
 
-LOOK = Look(
-    name="stained-glass",
-    title="Stained glass",
-    category="material",
-    kinds=("flat art",),
-    description="Panes of streaky coloured glass between leads, a framed window with daylight behind.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=1.4,
-    portrait=False,
-    push=0.2,
-    deep_trust=0.4,
-    deep_push=0.0,
-    once=True,
+LOOK = material(
+    "stained-glass",
+    "Stained glass",
+    "Panes of streaky coloured glass between leads, a framed window with daylight behind.",
+    paint,
+    1.4,
 )

@@ -39,7 +39,9 @@ def cast(piece: Workpiece, texture: float = 1.0) -> Casting:
     height = height - 6 * u * np.exp(-((art.within / (4.5 * u)) ** 2)) * (art.deep > 7 * u)
     height = blur(np.where(art.solid, height * thick, f32(0)), 1.9 * u)
     uneven = texture * float(np.exp(0.8 * piece.word("rough")))
-    skin = 0.34 * piece.clouds("skin", 26, 3) + 0.09 * piece.noise("skin fine", 3) + 0.5 * piece.noise("skin broad", 110)
+    skin = (
+        0.34 * piece.clouds("skin", 26, 3) + 0.09 * piece.noise("skin fine", 3) + 0.5 * piece.noise("skin broad", 110)
+    )
     pits = 0.6 * step(2.5, 3.3, piece.noise("pits", 6) + 0.25 * piece.noise("pits broad", 60))
     # The deeper fields are stippled with a punch, as engravers do, so that the raised parts stand out.
     field = (level < max(int(art.levels.max(initial=1)), 2)) * step(12 * u, 18 * u, art.within)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Float, f32
+from ..arrays import AnyArray, Float, f32
 from ..scenes.noise import blur
 from .optics import gathered, seen_through
 from .relief import broad, normals
@@ -41,7 +41,7 @@ def clear_colours(piece: Workpiece, milky: float = 0.0) -> Float:
     return np.clip(through * (1 - milky) + milky * np.array((0.80, 0.92, 0.97), f32), 0, 1).astype(f32)
 
 
-def see(piece: Workpiece, height: Float, colours: Float, lamp: Lamp, usual: str, colour: str | None, exposure: float, soft: float) -> Seen:  # fmt: skip
+def see(piece: Workpiece, height: AnyArray, colours: Float, lamp: Lamp, usual: str, colour: str | None, exposure: float, soft: float) -> Seen:  # fmt: skip
     """Put a clear body of the art's shape and a height on its ground, or before its backdrop.
 
     Parameters
@@ -49,6 +49,7 @@ def see(piece: Workpiece, height: Float, colours: Float, lamp: Lamp, usual: str,
     colours : (n, 3) what passes, by part. usual, colour : ground. soft : blur of what is seen through, in units.
     """
     art, u = piece.art, piece.unit
+    height = np.asarray(height, f32)
     normal = normals(height)
     absorbed = blur(art.by_part(-np.log(colours) / (_ABSORBED_OVER * u)), 1.2 * u)
     passes = np.exp(-absorbed * height[..., None] * 1.15).astype(f32)

@@ -44,7 +44,11 @@ class _Room:
         d = np.maximum(ahead, 1e-3)
         p = np.abs(self.x * t[0] + self.y * t[1] + self.z * t[2]) / d
         q = np.abs(self.x * b[0] + self.y * b[1] + self.z * b[2]) / d
-        shown = (1 - step(half[0] - soft, half[0] + soft, p)) * (1 - step(half[1] - soft, half[1] + soft, q)) * (ahead > 2e-3)
+        shown = (
+            (1 - step(half[0] - soft, half[0] + soft, p))
+            * (1 - step(half[1] - soft, half[1] + soft, q))
+            * (ahead > 2e-3)
+        )
         if bars:
             shown = shown * (1 - 0.85 * np.maximum(1 - step(0.02, 0.05, p), 1 - step(0.02, 0.05, q)))
         self.light = (self.light + bright * shown[..., None] * np.array(colour, f32)).astype(f32)
@@ -55,7 +59,9 @@ class _Room:
         self.light = (self.light * (1 - shade)[..., None]).astype(f32)
 
 
-def _graded(low: float, high: float, ends: tuple[float, float], colour: tuple[float, float, float], power: float = 1.0) -> _Room:
+def _graded(
+    low: float, high: float, ends: tuple[float, float], colour: tuple[float, float, float], power: float = 1.0
+) -> _Room:
     room = _Room(np.zeros((_ROWS, _COLUMNS, 3), f32))
     up = 1 - step(ends[1], ends[0], room.y)
     room.light = ((low + high * up**power)[..., None] * np.array(colour, f32)).astype(f32)
@@ -103,7 +109,9 @@ def _horizon() -> _Room:
     room = _graded(0.10, 1.05, (-0.02, -0.9), (0.86, 0.95, 1.08), 0.8)
     floor = step(0.03, 0.55, room.y) * 0.42
     line = np.exp(-(((room.y + 0.01) / 0.05) ** 2)) * 0.12
-    room.light = (room.light + floor[..., None] * np.array((1, 0.93, 0.85), f32) - line[..., None]).clip(0.01).astype(f32)
+    room.light = (
+        (room.light + floor[..., None] * np.array((1, 0.93, 0.85), f32) - line[..., None]).clip(0.01).astype(f32)
+    )
     room.panel((-0.65, -0.75, 0.85), (0.5, 0.3), 6.5, (1, 0.99, 0.96), 0.05, 0.3)
     room.panel((1, -0.25, 0.45), (0.16, 0.9), 3.2, (0.9, 0.95, 1), 0.05)
     room.darken_behind(0.6, -0.1)

@@ -2,11 +2,6 @@
 
 The outline of a part is where a pixel's colour is half way between the two colours that meet there. That is where
 the artist drew it, whatever softens the edge, so parts are found at a finer grid than the picture's own.
-
-Sources
--------
-1. P. Felzenszwalb, D. Huttenlocher, "Distance transforms of sampled functions", 2012 (what `cv2` computes).
-2. S. Gustavson, R. Strand, "Anti-aliased Euclidean distance transform", 2011.
 """
 
 from dataclasses import dataclass
@@ -14,12 +9,13 @@ from functools import cached_property
 
 import cv2
 import numpy as np
-from scipy import ndimage
 
 from ..arrays import AnyArray, Float, Int, Mask, f32
 from ..colour import to_rgb
 from ..looks.painting.palette import CHANNELS, palette
+from .outline import borders, crossings, distance_in, exact_distance, followed
 from .relief import swollen
+from .stacking import levels_of
 
 _MOST_COLOURS = 14
 # Colours closer than this are one, tints of paper and jpeg noise among them.
@@ -30,7 +26,6 @@ _NEAR = 3
 _SURROUNDED = 0.88
 # Thinner than this, in pixels of the picture, nothing can be told from its blurred edge.
 _HAIR = 1.3
-_MOST_LEVELS = 4
 
 
 @dataclass
@@ -82,12 +77,12 @@ class FlatArt:
     @cached_property
     def border(self) -> Mask:
         """Grid points beside another part or the ground."""
-        return _borders(self.parts)
+        return borders(self.parts)
 
     @cached_property
     def _outline(self) -> Float:
         """Distance to the silhouette's outline, on both sides of it."""
-        return _exact(_borders(np.where(self.solid, 0, -1).astype(np.int32)), self.crossing)
+        return exact_distance(borders(np.where(self.solid, 0, -1).astype(np.int32)), self.crossing)
 
     @cached_property
     def deep(self) -> Float:
@@ -102,97 +97,28 @@ class FlatArt:
     @cached_property
     def within(self) -> Float:
         """Distance to the border of a point's own part; 0 on the ground."""
-        return np.where(self.solid, _exact(self.border, self.crossing), f32(0)).astype(f32)
+        return np.where(self.solid, exact_distance(self.border, self.crossing), f32(0)).astype(f32)
 
     @cached_property
     def swelling(self) -> Float:
         """Height of the whole silhouette blown up."""
-        return _followed(swollen(self.solid), self.deep, distance_in(self.solid))
+        return followed(swollen(self.solid), self.deep, distance_in(self.solid))
 
     @cached_property
     def pillows(self) -> Float:
         """Height of every part blown up on its own."""
-        return _followed(swollen(self.solid & ~self.border), self.within, distance_in(~self.border) + 1)
+        return followed(swollen(self.solid & ~self.border), self.within, distance_in(~self.border) + 1)
 
     @cached_property
     def levels(self) -> Int:
         """(n,) How high a part lies: 1 on the ground, one more for each part that it lies on."""
-        return _levels(self)
+        return levels_of(self.parts, self.areas, self.within, self.unit)
 
     def by_part(self, values: AnyArray, outside: float = 0.0) -> Float:
         """A map from one value (n,) or colour (n, 3) a part; `outside` on the ground."""
         own = np.asarray(values, f32)
         table = np.concatenate([np.full((1, *own.shape[1:]), outside, f32), own])
         return np.asarray(table[self.parts + 1])
-
-
-def distance_in(mask: Mask) -> Float:
-    """Distance of every point of a mask to what is not in it."""
-    return np.asarray(cv2.distanceTransform(mask.astype(np.uint8), cv2.DIST_L2, 5), f32)
-
-
-def _exact(border: Mask, crossing: Float) -> Float:
-    """Distance to outlines whose place between grid points is known [2]."""
-    if not border.any():
-        return np.full(border.shape, 1e4, f32)
-    steps, nearest = cv2.distanceTransformWithLabels(
-        (~border).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    table = np.zeros(int(nearest.max()) + 1, f32)
-    table[nearest[border]] = crossing[border]
-    return np.asarray(steps + table[nearest], f32)
-
-
-def _followed(height: Float, exact: Float, steps: Float) -> Float:
-    """A blown-up height that follows the exact outline and not the steps of the grid."""
-    ratio = np.sqrt(np.clip(exact / np.maximum(steps, 0.5), 0.2, 2))
-    return np.asarray(height * np.where(steps < 8, ratio, 1), f32)
-
-
-def _crossings(parts: Int, encoded: Float, colours: Float, cover: Float | None) -> Float:
-    """How far from a border point's middle the outline runs.
-
-    Between two neighbours of other colours it runs where the blend of the two is half of each.
-
-    Parameters
-    ----------
-    parts : -1 on the ground. encoded : (h, w, 3) the picture. colours : (n + 1, 3) by part, the ground first.
-    """
-    axes = []
-    for axis in (0, 1):
-        nearest = np.full(parts.shape, 9, f32)
-        for a, b in ((np.s_[:-1], np.s_[1:]), (np.s_[1:], np.s_[:-1])):
-            here = (a, slice(None)) if axis == 0 else (slice(None), a)
-            there = (b, slice(None)) if axis == 0 else (slice(None), b)
-            rows, columns = np.nonzero(parts[here] != parts[there])
-            own, other = parts[here][rows, columns], parts[there][rows, columns]
-            low, high = colours[own + 1], colours[other + 1]
-            toward = (high - low) / np.maximum(((high - low) ** 2).sum(-1), 1e-4)[:, None]
-            p = ((encoded[here][rows, columns] - low) * toward).sum(-1)
-            q = ((encoded[there][rows, columns] - low) * toward).sum(-1)
-            if cover is not None:
-                edge = (own < 0) | (other < 0)
-                sign = np.where(own < 0, 1, -1)
-                p = np.where(edge, 0.5 + sign * (cover[here][rows, columns] - 0.5), p)
-                q = np.where(edge, 0.5 + sign * (cover[there][rows, columns] - 0.5), q)
-            share = np.where(np.abs(q - p) > 0.02, (0.5 - p) / np.where(np.abs(q - p) > 0.02, q - p, 1), 0.5)
-            view = nearest[here]
-            view[rows, columns] = np.minimum(view[rows, columns], np.clip(share, 0, 1))
-        axes.append(nearest)
-    down, across = axes
-    both = down * across / np.maximum(np.hypot(down, across), 1e-3)
-    found = np.where((down < 9) & (across < 9), both, np.minimum(down, across))
-    return np.clip(found, 0, 1).astype(f32)
-
-
-def _borders(parts: Int) -> Mask:
-    found = np.zeros(parts.shape, bool)
-    across, down = parts[:, 1:] != parts[:, :-1], parts[1:] != parts[:-1]
-    found[:, 1:] |= across
-    found[:, :-1] |= across
-    found[1:] |= down
-    found[:-1] |= down
-    return found
 
 
 def _slope(lab: Float) -> Float:
@@ -234,7 +160,9 @@ def _colours_of(lab: Float, calm: Mask) -> Float:
     chosen = lab[calm] if calm.sum() >= 64 else lab.reshape(-1, 3)
     # A band of calm pixels is a picture like any other to the palette.
     wide = max(int(np.sqrt(len(chosen))), 1)
-    colours = palette(np.ascontiguousarray(chosen[: wide * (len(chosen) // wide)].reshape(-1, wide, 3)), _MOST_COLOURS + 4)
+    colours = palette(
+        np.ascontiguousarray(chosen[: wide * (len(chosen) // wide)].reshape(-1, wide, 3)), _MOST_COLOURS + 4
+    )
     counts = np.bincount(_nearest(chosen[None], colours)[0].ravel(), minlength=len(colours))
     return _few(colours[counts > 0], counts[counts > 0])
 
@@ -281,7 +209,7 @@ def _without_specks(labels: Int, count: int, least: float) -> Int:
     """Labels in which no connected patch is smaller than `least` points."""
     gone = np.zeros(labels.shape, bool)
     for k in range(count):
-        _, found, stats, _ = cv2.connectedComponentsWithStats((labels == k).astype(np.uint8), connectivity=8)
+        _, found, stats, _ = cv2.connectedComponentsWithStats((labels == k).astype(np.uint8), connectivity=4)
         small = np.nonzero(stats[:, cv2.CC_STAT_AREA] < least)[0]
         if len(small := small[small > 0]):
             gone |= np.isin(found, small)
@@ -327,11 +255,13 @@ def _numbered(labels: Int, solid: Mask, count: int) -> tuple[Int, list[int], lis
     areas: list[int] = []
     boxes: list[AnyArray] = []
     for k in range(count):
-        found, ids, stats, _ = cv2.connectedComponentsWithStats(((labels == k) & solid).astype(np.uint8), connectivity=4)
+        found, ids, stats, _ = cv2.connectedComponentsWithStats(
+            ((labels == k) & solid).astype(np.uint8), connectivity=4
+        )
         parts = np.where(ids > 0, ids + (len(areas) - 1), parts).astype(np.int32)
         colour_of += [k] * (found - 1)
         areas += [int(a) for a in stats[1:, cv2.CC_STAT_AREA]]
-        boxes += list(stats[1:, :4])
+        boxes += [np.asarray(row) for row in stats[1:, :4]]
     return parts, colour_of, areas, boxes
 
 
@@ -340,7 +270,7 @@ def _thin_share(labels: Int, solid: Mask, factor: float) -> float:
     reach = max(round(_HAIR * factor), 2)
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
     opened = cv2.morphologyEx(solid.astype(np.uint8), cv2.MORPH_OPEN, kernel) > 0
-    rim = _borders(np.where(solid, labels, -1).astype(np.int32)) & solid
+    rim = borders(np.where(solid, labels, -1).astype(np.int32)) & solid
     return float((rim & ~opened).sum() / max(rim.sum(), 1))
 
 
@@ -354,33 +284,46 @@ def is_flat(lab: Float) -> bool:
     return bool((off[calm[::2, ::2]] < 0.03).mean() > 0.97)
 
 
-def take_apart(lab: Float, cover: Float | None = None, labels: Int | None = None) -> FlatArt:
+def fineness(height: int, width: int) -> float:
+    """Grid points to a pixel of a picture."""
+    return 2.0 if min(height, width) <= _FINE_UP_TO else 1.5
+
+
+def from_areas(lab: Float, labels: Int) -> FlatArt:
+    """The parts of a picture that is no flat art, from labels of areas on the fine grid; nothing of it is ground.
+
+    Parameters
+    ----------
+    lab : (h, w, 3) OKLab. labels : (h, w) on a grid `fineness` times as fine, no two touching areas alike.
+    """
+    unit = min(labels.shape) / 1024
+    count = int(labels.max()) + 1
+    labels = _without_specks(labels, count, max(300 * unit * unit, 12))
+    parts, _, areas, boxes = _numbered(labels, np.ones(labels.shape, bool), count)
+    n = len(areas)
+    mine = cv2.resize(parts, (lab.shape[1], lab.shape[0]), interpolation=cv2.INTER_NEAREST).ravel()
+    flat, many = lab.reshape(-1, 3), np.maximum(np.bincount(mine, minlength=n), 1)
+    colours = np.stack([np.bincount(mine, flat[:, k], n) / many for k in range(3)], 1).astype(f32)
+    return FlatArt(
+        parts, np.arange(n, dtype=np.int32), colours, np.median(flat, axis=0).astype(f32), np.array(areas, np.int32),
+        np.array(boxes, np.int32).reshape(-1, 4), np.full(parts.shape, 0.5, f32), fineness(*lab.shape[:2]),
+    )  # fmt: skip
+
+
+def take_apart(lab: Float, cover: Float | None = None) -> FlatArt:
     """Take flat art apart. .2 to .5 s at 512 px.
 
     Parameters
     ----------
     lab : (h, w, 3) OKLab, at least 8 x 8. cover : (h, w) 0..1, how solid the art is where it has transparency; its
-    ground is then what is not solid. labels : (h, w) areas of a picture that is no flat art; nothing of it is ground.
+    ground is then what is not solid.
     """
-    factor = 2.0 if min(lab.shape[:2]) <= _FINE_UP_TO else 1.5
+    factor = fineness(*lab.shape[:2])
     calm = _slope(lab) < 0.035
     if cover is not None:
         calm &= cover > 0.98
-    if labels is None:
-        colours = _colours_of(lab, calm)
-        fine = _labels(lab, colours, calm, factor)
-    else:
-        size = round(lab.shape[1] * factor), round(lab.shape[0] * factor)
-        fine = cv2.resize(labels.astype(f32), size, interpolation=cv2.INTER_NEAREST).astype(np.int32)
-        count = int(fine.max()) + 1
-        flat, mine = lab.reshape(-1, 3), labels.ravel()
-        many = np.maximum(np.bincount(mine, minlength=count), 1)
-        colours = np.stack([np.bincount(mine, flat[:, k], count) / many for k in range(3)], 1).astype(f32)
-        boxes = np.array([(x.start, y.start, x.stop - x.start, y.stop - y.start) for y, x in ndimage.find_objects(fine + 1)])
-        return FlatArt(
-            fine, np.arange(count, dtype=np.int32), colours, colours[_around(fine)], np.bincount(fine.ravel()),
-            boxes.astype(np.int32), np.full(fine.shape, 0.5, f32), factor,
-        )  # fmt: skip
+    colours = _colours_of(lab, calm)
+    fine = _labels(lab, colours, calm, factor)
     count = len(colours)
     unit = min(fine.shape) / 1024
     fine = _without_specks(fine, count, max(60 * unit * unit, 6))
@@ -400,42 +343,8 @@ def take_apart(lab: Float, cover: Float | None = None, labels: Int | None = None
     size = fine.shape[1], fine.shape[0]
     known = to_rgb(np.concatenate([np.asarray(ground, f32)[None], colours[kinds]])[None])[0]
     soft = None if cover is None else cv2.resize(cover, size, interpolation=cv2.INTER_CUBIC)
-    crossing = _crossings(parts, cv2.resize(to_rgb(lab), size, interpolation=cv2.INTER_CUBIC), known, soft)
+    crossing = crossings(parts, cv2.resize(to_rgb(lab), size, interpolation=cv2.INTER_CUBIC), known, soft)
     return FlatArt(
         parts, kinds, colours, np.asarray(ground, f32), np.array(areas, np.int32),
         np.array(boxes, np.int32).reshape(-1, 4), crossing, factor, _thin_share(fine, solid, factor),
     )  # fmt: skip
-
-
-def _touching(parts: Int, count: int) -> AnyArray:
-    """(n + 1, n + 1) Length of the border between parts; row and column 0 are the ground."""
-    table = np.zeros((count + 1, count + 1))
-    for a, b in ((parts[:, :-1], parts[:, 1:]), (parts[:-1], parts[1:])):
-        apart = a != b
-        np.add.at(table, (a[apart] + 1, b[apart] + 1), 1)
-    return table + table.T
-
-
-def _levels(art: FlatArt) -> Int:
-    """A part lies on the ground when enough of its border does, and else on the highest part that it touches."""
-    touching = _touching(art.parts, art.count)
-    length = np.maximum(touching.sum(1), 1)
-    outer = touching[:, 0] > 0.12 * length
-    order = sorted(range(1, art.count + 1), key=lambda i: (not outer[i], -art.areas[i - 1]))
-    level = np.zeros(art.count + 1, np.int32)
-    done = np.zeros(art.count + 1, bool)
-    for i in order:
-        beside = [j for j in np.nonzero(touching[i])[0] if j > 0 and done[j]]
-        if outer[i] and not any(touching[i, j] > 0.12 * length[i] for j in beside):
-            level[i] = 1
-        else:
-            level[i] = 1 + max((int(level[j]) for j in beside if touching[i, j] > 0.05 * length[i]), default=0)
-        done[i] = True
-    thick = np.zeros(art.count + 1, f32)
-    np.maximum.at(thick, art.parts.ravel() + 1, art.within.ravel())
-    for i in range(1, art.count + 1):
-        # A line between two parts lies as low as the lower of them: it is a groove, not a wall.
-        if thick[i] < 7 * art.unit:
-            beside = [int(level[j]) for j in np.nonzero(touching[i])[0] if j > 0]
-            level[i] = max(1, min(beside, default=1))
-    return np.minimum(level[1:], _MOST_LEVELS)

@@ -61,7 +61,8 @@ def board(
         turn = cv2.getRotationMatrix2D((side_x / 2, side_y / 2), -math.degrees(angle), 1)
         turn[:, 2] += [(width - side_x) / 2, (height - side_y) / 2]
         albedo, relief = (
-            cv2.warpAffine(a.astype(f32), turn, (width, height), borderMode=cv2.BORDER_REFLECT) for a in (albedo, relief)
+            cv2.warpAffine(a.astype(f32), turn, (width, height), borderMode=cv2.BORDER_REFLECT)
+            for a in (albedo, relief)
         )
     return np.clip(albedo, 0.003, 1).astype(f32), relief
 
@@ -77,7 +78,9 @@ def planks(height: int, width: int, random: Random, unit: float, tint: Float | N
     for k in range(count):
         top, low = int(k * height / count), int((k + 1) * height / count)
         tone = random.uniform(0.84, 1.14)
-        colours, heights = board(low - top, width, random, early * tone, late * tone, 1.5 * unit, random.uniform(-0.02, 0.02))
+        colours, heights = board(
+            low - top, width, random, early * tone, late * tone, 1.5 * unit, random.uniform(-0.02, 0.02)
+        )
         rows = np.arange(low - top, dtype=f32)[:, None]
         edge = np.minimum(rows, low - top - 1 - rows)
         albedo[top:low] = colours * (1 - 0.75 * np.exp(-((edge / (2.2 * unit)) ** 2)))[..., None]

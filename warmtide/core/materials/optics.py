@@ -105,5 +105,7 @@ def gathered(
 ) -> Float:
     """Light (h, w, 3) that a clear body throws on its ground; 1 where as much arrives as without it. About .1 s at 1 MP."""
     out = np.zeros((*height.shape, 3), f32)
-    _gathered(height, *normal, inside, np.ascontiguousarray(passes, dtype=f32), np.asarray(sun, f32), f32(1.5), f32(gap), out)
+    _gathered(
+        height, *normal, inside, np.ascontiguousarray(passes, dtype=f32), np.asarray(sun, f32), f32(1.5), f32(gap), out
+    )
     return out

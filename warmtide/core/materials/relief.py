@@ -38,8 +38,8 @@ def swollen(mask: Mask) -> Float:
     u = np.zeros(sizes[-1].shape, f32)
     for share in sizes[::-1]:
         h, w = share.shape
-        if u.shape != (h, w):
-            u = cv2.resize(u, (w, h), interpolation=cv2.INTER_LINEAR) * f32(4)
+        if share is not sizes[-1]:
+            u = np.asarray(cv2.resize(u, (w, h), interpolation=cv2.INTER_LINEAR) * f32(4), f32)
         inside = share > 0.5
         u = np.where(inside, u, f32(0)).astype(f32)
         small = h < 300

@@ -53,7 +53,9 @@ def moved(field: Float, dx: AnyArray, dy: AnyArray) -> Float:
     """A field looked up (dx, dy) points away, mirrored at its border."""
     height, width = field.shape[:2]
     xs, ys = np.meshgrid(np.arange(width, dtype=f32), np.arange(height, dtype=f32))
-    found = cv2.remap(field, (xs + dx).astype(f32), (ys + dy).astype(f32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+    found = cv2.remap(
+        field, (xs + dx).astype(f32), (ys + dy).astype(f32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT
+    )
     return np.asarray(found, f32)
 
 

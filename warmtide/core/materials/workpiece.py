@@ -10,11 +10,11 @@ import numpy as np
 from ..arrays import AnyArray, Float, f32
 from ..colour import to_lab, to_rgb
 from ..looks.base import Original, Sitting
-from ..looks.flat_shapes import shapes
+from ..looks.flat_shapes import enlarged_labels, few_labels, shapes
 from ..scenes.behind import Backdrop
 from ..scenes.noise import blur
 from .environment import mirrored, room
-from .flat_art import FlatArt, is_flat, take_apart
+from .flat_art import FlatArt, fineness, from_areas, is_flat, take_apart
 from .grounds import GROUNDS, Ground
 from .relief import broad
 from .shading import Lamp, Surface, shade
@@ -85,8 +85,9 @@ class Workpiece:
 
     @property
     def thick(self) -> float:
-        """Factor on heights: guidance makes a thing more of a thing, and so do words."""
-        return float(np.clip((self.sitting.guidance / 7) ** 0.3 * math.exp(0.6 * self.word("thick")), 0.4, 2.2))
+        """Factor on heights: strength and guidance make a thing more of a thing, and so do words."""
+        grown = (0.45 + 0.6 * self.sitting.strength) * (self.sitting.guidance / 7) ** 0.3
+        return float(np.clip(grown * math.exp(0.6 * self.word("thick")), 0.25, 2.2))
 
     def rough(self, own: float) -> float:
         """How rough a surface is that is `own` without words."""
@@ -98,7 +99,9 @@ class Workpiece:
     def noise(self, name: str, along: float, across: float | None = None, angle: float = 0.0) -> Float:
         """Grain with features of so many units."""
         u = self.unit
-        return grain(self.height, self.width, along * u, self.random(name), None if across is None else across * u, angle)
+        return grain(
+            self.height, self.width, along * u, self.random(name), None if across is None else across * u, angle
+        )
 
     def clouds(self, name: str, along: float, octaves: int = 4, gain: float = 0.55) -> Float:
         return clouded(self.height, self.width, along * self.unit, self.random(name), octaves, gain)
@@ -141,9 +144,10 @@ class Workpiece:
         own = own / max(float(own.max()), 1e-6)
         bright = float(np.clip(0.45 + 1.3 * self.backdrop.bare.mean(), 0.4, 1.1))
         tinted = tuple(float(c * t * bright) for c, t in zip(colour, 0.4 + 0.6 * own, strict=True))
-        around = self.sitting.cache.get(
-            ("mirrored", self.backdrop.bare.tobytes()[::997], self.backdrop.bare.shape), lambda: mirrored(lit_of(self.backdrop.bare))  # type: ignore[union-attr]  # fmt: skip
-        )
+        bare = self.backdrop.bare
+        assert self.sitting.original is not None
+        key = ("mirrored", self.sitting.original.key)
+        around = self.sitting.cache.get(key, lambda: mirrored(lit_of(bare)))
         return Lamp(self.sun, tinted, around, ambient, soft)  # type: ignore[arg-type]
 
     def ground(self, usual: str, colour: str | None = None) -> Ground:
@@ -159,8 +163,17 @@ class Workpiece:
             tint = np.clip(linear_of(self.around[None])[0], 0.012, 0.85).astype(f32)
         elif colour is not None and not asked:
             tint = np.array([int(colour[i : i + 2], 16) / 255 for i in (0, 2, 4)], f32) ** f32(2.2)
-        key = ("material ground", kind, self.sitting.seed, self.height, self.width, None if tint is None else tint.tobytes())
-        return self.sitting.cache.get(key, lambda: GROUNDS[kind](self.height, self.width, self.random("ground"), self.unit, tint))
+        key = (
+            "material ground",
+            kind,
+            self.sitting.seed,
+            self.height,
+            self.width,
+            None if tint is None else tint.tobytes(),
+        )
+        return self.sitting.cache.get(
+            key, lambda: GROUNDS[kind](self.height, self.width, self.random("ground"), self.unit, tint)
+        )
 
     def shaded(
         self, thing: Surface, ground: Ground, lamp: Lamp, shut: float = 1.0, view: float = 0.35, reach: float = 260.0
@@ -197,7 +210,9 @@ class Workpiece:
         shown = light
         if glow:
             bright = np.clip(light - 1, 0, 6)
-            shown = shown + f32(glow) * (blur(bright, 6 * u) + 1.2 * broad(bright, 22 * u) + 0.8 * broad(bright, 60 * u))
+            shown = shown + f32(glow) * (
+                blur(bright, 6 * u) + 1.2 * broad(bright, 22 * u) + 0.8 * broad(bright, 60 * u)
+            )
         if self.backdrop is None and shade_corners:
             xs = np.linspace(-0.46, 0.54, width, dtype=f32)[None]
             ys = np.linspace(-0.44, 0.56, height, dtype=f32)[:, None]
@@ -228,7 +243,9 @@ def colours_now(art: FlatArt, lab: Float) -> tuple[Float, Float]:
 
     def means(numbers: AnyArray, values: AnyArray, count: int) -> tuple[AnyArray, AnyArray]:
         many = np.bincount(numbers, minlength=count)
-        return np.stack([np.bincount(numbers, values[:, k], count) for k in range(3)], 1) / np.maximum(many, 1)[:, None], many
+        return np.stack([np.bincount(numbers, values[:, k], count) for k in range(3)], 1) / np.maximum(many, 1)[
+            :, None
+        ], many
 
     by_colour, seen = means(art.colour_of[ids], pixels, len(art.colours))
     by_colour = np.where((seen >= 6)[:, None], by_colour, art.colours)
@@ -247,8 +264,9 @@ def _apart(lab: Float, sitting: Sitting, original: Original, flat: bool) -> Flat
     if flat:
         return take_apart(original.lab, original.cover)
     areas = shapes(lab, sitting, 12, 1.8, 90, 0.05)
-    size = (lab.shape[1], lab.shape[0])
-    return take_apart(lab, labels=cv2.resize(areas.ids, size, interpolation=cv2.INTER_NEAREST))
+    factor = fineness(*lab.shape[:2])
+    size = round(lab.shape[1] * factor), round(lab.shape[0] * factor)
+    return from_areas(lab, enlarged_labels(few_labels(areas.ids), 1.2 * areas.scale, size))
 
 
 def workpiece(lab: Float, sitting: Sitting) -> Workpiece:

@@ -15,7 +15,7 @@ import { EXPLAINED } from "../explain/words";
 import { HoldEye } from "../holds/HoldEye";
 import type { HoldName } from "../../api/insight";
 import { FULL, useBands, setValue, turned, withList, withSpan, type Band } from "./band";
-import { axesOf, axisName, BAND_CONTROLS, infoOf, isHold, QUALITIES, valueIn, type Control, type ListControl } from "./controls";
+import { axesOf, axisName, BAND_CONTROLS, infoOf, isHold, looksMadeFor, QUALITIES, valueIn, type Control, type ListControl } from "./controls";
 import type { SpanSetting } from "../../primitives/span";
 import { readStrength } from "../../primitives/strength";
 
@@ -105,11 +105,11 @@ export function BandBar({ studyId, source, sources, onSource, band, choices, pla
             <button
               type="button"
               disabled={busy || refusal !== null}
-              title="One take in every look, with everything else as the band says (A)"
+              title="One take in every look made for this kind of picture, with everything else as the band says (A)"
               onClick={onTryLooks}
               className="rounded px-1 text-[13px] text-amber underline-offset-2 hover:underline disabled:text-faint"
             >
-              try all {choices.looks.length}
+              try all {looksMadeFor(choices.looks, source.kind).length}
             </button>
           </div>
           <button

@@ -114,11 +114,17 @@ export function labelOf(control: string, value: number | string): string {
   return control === "look" ? text.charAt(0).toUpperCase() + text.slice(1) : String(value);
 }
 
-/** One take in every look, those made for the kind of picture first, with everything else as it is. */
+/** Looks that are made for a kind of picture; all of them where none is. */
+export function looksMadeFor(looks: LookView[], kind: string): LookView[] {
+  const made = looks.filter((look) => look.kinds.includes(kind));
+  return made.length ? made : looks;
+}
+
+/** One take in every look that is made for the kind of picture, with everything else as it is. */
 export function looksRequest(sourceId: string, recipe: Recipe, looks: LookView[], kind: string): SweepRequest {
   return {
     source_id: sourceId,
     recipe: recipe as unknown as Record<string, unknown>,
-    spans: [{ control: "look", values: lookSections(looks, kind, []).flatMap((section) => section.looks.map((look) => look.name)) }],
+    spans: [{ control: "look", values: lookSections(looksMadeFor(looks, kind), kind, []).flatMap((section) => section.looks.map((look) => look.name)) }],
   };
 }

@@ -1,6 +1,6 @@
 import type { LookView, Recipe, SourceView, SweepRequest, TakeView } from "../../api/client";
 import { clamp } from "../../primitives/span";
-import { looksRequest } from "./controls";
+import { looksMadeFor, looksRequest } from "./controls";
 
 export interface FromTake {
   title: string;
@@ -34,7 +34,7 @@ export function fromTake(take: TakeView, sourceId: string, sources: SourceView[]
     { title: "Fewer and more steps", detail: counts.join(", "), request: sweep("steps", counts) },
     { title: "Hold lines from 0 to 1", detail: "in five takes", request: sweep("lines", held) },
     { title: "Hold shapes from 0 to 1", detail: "in five takes", request: sweep("shapes", held) },
-    { title: "In the other looks", detail: `one take in each of ${looks.length}`, request: looksRequest(sourceId, recipe, looks, kind) },
+    { title: "In the other looks", detail: `one take in each of ${looksMadeFor(looks, kind).length}`, request: looksRequest(sourceId, recipe, looks, kind) },
   ];
   if (recipe.quality === "draft") items.unshift({ title: "Finish it in full", detail: "the take that this draft foretells", request: one(sourceId, { quality: "full" }) });
   for (const other of sources.filter((s) => s.id !== sourceId)) items.push({ title: `On ${other.name}`, detail: "the same settings on another source", request: one(other.id) });

@@ -1,0 +1,28 @@
+"""What the looks that make a thing of flat art have in common."""
+
+from ..looks.base import Look, Painter
+
+
+def material(name: str, title: str, description: str, paint: Painter, seconds: float, own_colour: bool = False) -> Look:
+    """A material as a look: it keeps the source's shapes, paints once, and brings its own ground.
+
+    Parameters
+    ----------
+    seconds : one run at 512 px. own_colour : its colours are its own whatever the art's are, as gold's.
+    """
+    return Look(
+        name=name,
+        title=title,
+        category="material",
+        kinds=("flat art",),
+        description=description,
+        strengths=(0.6, 1.0),
+        paint=paint,
+        seconds=seconds,
+        portrait=False,
+        owns_colour=own_colour,
+        push=0.2,
+        deep_trust=0.7,
+        deep_push=0.0,
+        once=True,
+    )
