@@ -22,6 +22,10 @@ from warmtide.work.queue import make_app
 PICTURES = Path(__file__).parent / "pictures"
 _STRENGTHS = (0.3, 0.45, 0.6, 0.75, 0.9)
 _RUN = (0.35, 0.6, 0.85)
+_MATERIALS = (
+    "gold", "enamel", "chrome", "bronze", "glass", "balloon", "felt", "patch", "cut-paper", "clay", "inlay", "tesserae",
+    "stained-glass", "ice", "foil", "neon-sign", "hologram",
+)  # fmt: skip
 
 # Name, picture, recipe, spans, marks by position of the take.
 STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[int, tuple[str, str]]]] = [
@@ -35,8 +39,8 @@ STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[i
      {"strength": _RUN}, {1: ("keep", "")}),
     ("Fishing boat, first sketch", "sketch.png", {"look": "watercolour", "holds": {"lines": 0.8, "shapes": 0.7, "colours": 0.3}},
      {"strength": _RUN}, {}),
-    ("Badge of the lantern walk", "badge.svg", {"look": "stitch", "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},
-     {"strength": _RUN}, {}),
+    ("Badge of the lantern walk", "badge.svg", {"look": "gold", "strength": 0.9, "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},
+     {"look": _MATERIALS}, {1: ("keep", "For the lapel."), 6: ("maybe", "")}),
     ("Badge in four places", "badge.svg",
      {"look": "gouache", "strength": 0.4, "seed": 3, "prompt": "cliff edge, daylight, sea behind, gulls", "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.5},
       "placement": {"x": 0.5, "y": 0.9, "tall": 0.62}},

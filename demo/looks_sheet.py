@@ -20,13 +20,15 @@ _OWN = {"sketch": "sketch.png", "render": "boathouse.png", "flat art": "badge.pn
 
 
 def _cell(look: str) -> Byte:
-    """The quay, and the picture of the kind the look is made for, cut to one height, with the look's title."""
+    """The quay and the picture of the kind the look is made for, at one height, with the look's title."""
     own = look_named(look).kinds
     second = next((_OWN[kind] for kind in own if kind in ("flat art", "render")), "boathouse.png")
+    # A material is shown on the badge, by two seeds.
+    shown = (("badge.png", 1), ("badge.png", 4)) if look_named(look).once else (("quay.jpg", 1), (second, 1))
     pictures = []
-    for name in ("quay.jpg", second):
+    for name, seed in shown:
         source = frame(decode((_PICTURES / name).read_bytes()).rgba, Framing(), 480)
-        take = restyle(source, Recipe(look=look, strength=0.75, size=480))
+        take = restyle(source, Recipe(look=look, strength=0.75, seed=seed, size=480))
         scale = _HEIGHT / take.shape[0]
         pictures.append(cv2.resize(take, (round(take.shape[1] * scale), _HEIGHT), interpolation=cv2.INTER_AREA))
     row = np.hstack(pictures)

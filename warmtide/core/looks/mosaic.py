@@ -67,7 +67,7 @@ def _buckets(xs: Float, ys: Float, cell: float, height: int, width: int) -> tupl
     return starts.astype(np.int64), order.astype(np.int64), columns, rows
 
 
-def _owners(
+def owners(
     xs: Float, ys: Float, turned: Float, belongs: Int, areas: Int, stone: float, step: int, reach: int
 ) -> tuple[Int, Float]:
     """The stone of every `step`-th pixel, and the distance to the border with the next one."""
@@ -97,7 +97,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     xs, ys = scattered(height, width, stone, random, 0.35)
     turned, belongs = at(angles, xs, ys), at(areas, xs, ys)
     for _ in range(_ROUNDS):
-        owner, _ = _owners(xs, ys, turned, belongs, areas, stone, 2, 1)
+        owner, _ = owners(xs, ys, turned, belongs, areas, stone, 2, 1)
         mine = areas[::2, ::2] == belongs[owner]
         number = owner[mine]
         rows_in, columns_in = np.nonzero(mine)
@@ -106,7 +106,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         xs = np.where(some, 2 * np.bincount(number, columns_in, len(xs)) / size, xs).astype(f32)
         ys = np.where(some, 2 * np.bincount(number, rows_in, len(ys)) / size, ys).astype(f32)
         turned, belongs = at(angles, xs, ys), at(areas, xs, ys)
-    owner, edge = _owners(xs, ys, turned, belongs, areas, stone, 1, 2)
+    owner, edge = owners(xs, ys, turned, belongs, areas, stone, 1, 2)
     rows_of, columns_of = np.mgrid[0:height, 0:width]
 
     count = len(xs)
@@ -139,7 +139,7 @@ LOOK = Look(
     name="mosaic",
     title="Mosaic",
     category="made",
-    kinds=("flat art", "photo", "render"),
+    kinds=("photo", "render"),
     description="Small square stones in rows that follow the outlines, each a little tilted, dark grout between.",
     strengths=(0.45, 0.9),
     paint=paint,
