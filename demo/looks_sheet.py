@@ -1,4 +1,4 @@
-"""The picture in docs/looks.md: every look on the demo's pictures: `python -m demo.looks_sheet OUT.png`."""
+"""The pictures in docs/looks.md: `python -m demo.looks_sheet LOOKS.png MATERIALS.png`."""
 
 import sys
 from concurrent.futures import ProcessPoolExecutor
@@ -8,47 +8,56 @@ import cv2
 import numpy as np
 
 from warmtide.core.arrays import Byte
+from warmtide.core.engine.guides import Guides
 from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame
+from warmtide.core.framing import Framing, frame, framed_cover
 from warmtide.core.image import decode, png
 from warmtide.core.looks.registry import look_named, looks
 from warmtide.core.recipe import Recipe
 
 _PICTURES = Path(__file__).parent / "pictures"
-_HEIGHT, _CAPTION, _COLUMNS = 160, 22, 3
+_HEIGHT, _MATERIAL, _CAPTION = 160, 240, 22
 _OWN = {"sketch": "sketch.png", "render": "boathouse.png", "flat art": "badge.png", "photo": "quay.jpg"}
 
 
-def _cell(look: str) -> Byte:
-    """The quay and the picture of the kind the look is made for, at one height, with the look's title."""
-    own = look_named(look).kinds
-    second = next((_OWN[kind] for kind in own if kind in ("flat art", "render")), "boathouse.png")
-    # A material is shown on the badge, by two seeds.
-    shown = (("badge.png", 1), ("badge.png", 4)) if look_named(look).once else (("quay.jpg", 1), (second, 1))
-    pictures = []
-    for name, seed in shown:
-        source = frame(decode((_PICTURES / name).read_bytes()).rgba, Framing(), 480)
-        take = restyle(source, Recipe(look=look, strength=0.75, seed=seed, size=480))
-        scale = _HEIGHT / take.shape[0]
-        pictures.append(cv2.resize(take, (round(take.shape[1] * scale), _HEIGHT), interpolation=cv2.INTER_AREA))
+def _captioned(pictures: list[Byte], title: str) -> Byte:
     row = np.hstack(pictures)
-    cell = np.full((_HEIGHT + _CAPTION, row.shape[1] + 6, 3), 236, np.uint8)
-    cell[:_HEIGHT, : row.shape[1]] = row
-    cv2.putText(
-        cell, look_named(look).title, (4, _HEIGHT + 16), cv2.FONT_HERSHEY_SIMPLEX, 0.48, (30, 40, 45), 1, cv2.LINE_AA
-    )
+    height = row.shape[0]
+    cell = np.full((height + _CAPTION, row.shape[1] + 6, 3), 236, np.uint8)
+    cell[:height, : row.shape[1]] = row
+    cv2.putText(cell, title, (4, height + 16), cv2.FONT_HERSHEY_SIMPLEX, 0.48, (30, 40, 45), 1, cv2.LINE_AA)
     return cell
 
 
-def main() -> None:
-    with ProcessPoolExecutor(2) as pool:
-        cells = list(pool.map(_cell, looks()))
+def _cell(look: str) -> Byte:
+    """The quay and the picture of the kind the look is made for; of a material the badge alone."""
+    chosen = look_named(look)
+    second = next((_OWN[kind] for kind in chosen.kinds if kind in ("flat art", "render")), "boathouse.png")
+    tall = _MATERIAL if chosen.once else _HEIGHT
+    pictures = []
+    for name in ("badge.svg",) if chosen.once else ("quay.jpg", second):
+        rgba = decode((_PICTURES / name).read_bytes()).rgba
+        source, cover = frame(rgba, Framing(), 480), framed_cover(rgba, Framing(), 480)
+        recipe = Recipe(look=look, strength=0.9 if chosen.once else 0.75, size=480)
+        take = restyle(source, recipe, guides=Guides(cover=cover))
+        scale = tall / take.shape[0]
+        pictures.append(cv2.resize(take, (round(take.shape[1] * scale), tall), interpolation=cv2.INTER_AREA))
+    return _captioned(pictures, chosen.title)
+
+
+def sheet(cells: list[Byte], columns: int) -> Byte:
+    """Cells of one height in rows."""
     width = max(cell.shape[1] for cell in cells)
     cells = [cv2.copyMakeBorder(c, 0, 4, 0, width - c.shape[1], cv2.BORDER_CONSTANT, value=(236,) * 3) for c in cells]
+    cells += [np.full_like(cells[0], 236)] * (-len(cells) % columns)
+    return np.vstack([np.hstack(cells[i : i + columns]) for i in range(0, len(cells), columns)])
 
-    cells += [np.full_like(cells[0], 236)] * (-len(cells) % _COLUMNS)
-    rows = [np.hstack(cells[i : i + _COLUMNS]) for i in range(0, len(cells), _COLUMNS)]
-    Path(sys.argv[1]).write_bytes(png(np.vstack(rows)))
+
+def main() -> None:
+    painters, materials = ([name for name, look in looks().items() if look.once is once] for once in (False, True))
+    with ProcessPoolExecutor(2) as pool:
+        for path, names, columns in ((sys.argv[1], painters, 3), (sys.argv[2], materials, 6)):
+            Path(path).write_bytes(png(sheet(list(pool.map(_cell, names)), columns)))
 
 
 if __name__ == "__main__":

@@ -50,9 +50,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     off = np.where(art.solid, np.abs(art.within - inset), f32(99 * u))
     lit = step(-0.7 * u, 0.7 * u, 0.5 * tube - off)
     gas = piece.colours.copy()
-    gas[:, 0] = np.clip(0.60 + 0.25 * gas[:, 0], 0.55, 0.85)
+    gas[:, 0] = np.clip(0.56 + 0.22 * gas[:, 0], 0.52, 0.78)
     chroma = np.hypot(gas[:, 1], gas[:, 2])
-    gas[:, 1:] *= np.where(chroma > 0.03, np.clip(0.19 / np.maximum(chroma, 1e-3), 1, 2.4), 1)[:, None]
+    gas[:, 1:] *= np.where(chroma > 0.015, np.clip(0.20 / np.maximum(chroma, 1e-3), 1, 4), 1)[:, None]
     colour = piece.painted(linear_of(gas), 1.5)
     # A tired tube flickers along its length.
     tired = 1 - 0.75 * max(piece.word("wear"), 0) * step(
@@ -61,7 +61,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     core = np.exp(-((off / (0.26 * tube)) ** 2))[..., None]
     shine = (lit * tired)[..., None] * (3.2 * colour + 2.6 * core * (0.35 + 0.65 * colour))
     light = shine.astype(f32)
-    thrown = 5.0 * broad(light, 16 * u) + 7.0 * broad(light, 55 * u) + 6.0 * broad(light, 150 * u)
+    thrown = 2.4 * broad(light, 16 * u) + 3.6 * broad(light, 55 * u) + 4.5 * broad(light, 150 * u)
     if piece.backdrop is not None:
         wall = piece.behind(0.85) * 0.75
         wall = wall + 0.10 * thrown * wall
@@ -76,9 +76,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     out = (
         wall * (1 - lit)[..., None]
         + light
-        + 0.42 * broad(light, 7 * u)
-        + 0.30 * broad(light, 24 * u)
-        + 0.22 * broad(light, 80 * u)
+        + 0.22 * broad(light, 7 * u)
+        + 0.13 * broad(light, 24 * u)
+        + 0.10 * broad(light, 80 * u)
     )
     return piece.finished(np.asarray(out, f32), 0.85, 0.05, 0.25)
 
