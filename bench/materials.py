@@ -66,7 +66,7 @@ def main() -> None:
 
         held(f"parts: {name}", seconds_of(known) / reference, _ANALYSIS)
     ratios, larger = [], []
-    for look in (name for name, found in looks().items() if found.once):
+    for look in (name for name, found in looks().items() if found.category == "material"):
         reference = reference_seconds()
         times = [seconds(look, name, size) for name in _TIMED]
         ratios += [t / reference for t in times]

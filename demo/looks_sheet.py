@@ -32,10 +32,11 @@ def _captioned(pictures: list[Byte], title: str) -> Byte:
 def _cell(look: str) -> Byte:
     """The quay and the picture of the kind the look is made for; of a material the badge alone."""
     chosen = look_named(look)
-    second = next((_OWN[kind] for kind in chosen.kinds if kind in ("flat art", "render")), "boathouse.png")
-    tall = _MATERIAL if chosen.once else _HEIGHT
+    material = chosen.category == "material"
+    second = next((_OWN[kind] for kind in chosen.kinds if kind in ("flat art", "render", "sketch")), "boathouse.png")
+    tall = _MATERIAL if material else _HEIGHT
     pictures = []
-    for name in ("badge.svg",) if chosen.once else ("quay.jpg", second):
+    for name in ("badge.svg",) if material else ("quay.jpg", second) if "photo" in chosen.kinds else (second,):
         rgba = decode((_PICTURES / name).read_bytes()).rgba
         source, cover = frame(rgba, Framing(), 480), framed_cover(rgba, Framing(), 480)
         recipe = Recipe(look=look, strength=0.9 if chosen.once else 0.75, size=480)
@@ -54,7 +55,9 @@ def sheet(cells: list[Byte], columns: int) -> Byte:
 
 
 def main() -> None:
-    painters, materials = ([name for name, look in looks().items() if look.once is once] for once in (False, True))
+    painters, materials = (
+        [name for name, look in looks().items() if (look.category == "material") is made] for made in (False, True)
+    )
     with ProcessPoolExecutor(2) as pool:
         for path, names, columns in ((sys.argv[1], painters, 3), (sys.argv[2], materials, 6)):
             Path(path).write_bytes(png(sheet(list(pool.map(_cell, names)), columns)))

@@ -6,6 +6,7 @@ on paper that is lit from one side, smudged, with construction lines.
 
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -62,7 +63,7 @@ class Drawn:
 
 def _dense(points: Points, scale: float) -> np.ndarray:
     corners = np.array([*points, points[0]], float) * scale
-    steps = [np.linspace(a, b, max(int(np.hypot(*(b - a)) / 2), 2), endpoint=False) for a, b in zip(corners[:-1], corners[1:], strict=True)]  # fmt: skip
+    steps = [np.linspace(a, b, max(int(np.hypot(*(b - a)) / 2), 2), endpoint=False) for a, b in pairwise(corners)]  # fmt: skip
     return np.concatenate([*steps, corners[:1]])
 
 
@@ -86,14 +87,26 @@ def sketch(name: str, size: int = 512, style: str = "pencil", seed: int = 1, gap
             for a, b, base, skip in zip(moved[:-1], moved[1:], line[:-1], left_out[:-1], strict=True):
                 # A little inside of the shape: is it seen there, or covered?
                 y, x = np.clip((base + 0.04 * (inward - base))[::-1], 0, size - 1).astype(int)
-                if skip or truth[y, x] not in (0, k + 1) and truth[y, x] > k + 1:
+                if skip or (truth[y, x] not in (0, k + 1) and truth[y, x] > k + 1):
                     continue
                 ends = [tuple(int(v * 8) for v in p) for p in (a, b)]
-                cv2.line(layer, ends[0], ends[1], float(dark * random.uniform(0.85, 1.1)), max(1, round(wide * scale)), cv2.LINE_AA, 3)
+                cv2.line(
+                    layer,
+                    ends[0],
+                    ends[1],
+                    float(dark * random.uniform(0.85, 1.1)),
+                    max(1, round(wide * scale)),
+                    cv2.LINE_AA,
+                    3,
+                )
             ink = np.maximum(ink, layer) if passes == 1 else 1 - (1 - ink) * (1 - 0.75 * layer)
     for _ in range(4 if style == "pencil" else 1):
         a, b = random.uniform(5, 95, 2) * scale
-        ends = ((int(4 * scale), int(a)), (int(96 * scale), int(a + random.normal(0, 3)))) if random.random() < 0.5 else ((int(b), int(4 * scale)), (int(b), int(96 * scale)))
+        ends = (
+            ((int(4 * scale), int(a)), (int(96 * scale), int(a + random.normal(0, 3))))
+            if random.random() < 0.5
+            else ((int(b), int(4 * scale)), (int(b), int(96 * scale)))
+        )
         layer = np.zeros_like(ink)
         cv2.line(layer, *ends, 0.14, 1, cv2.LINE_AA)
         ink = np.maximum(ink, layer)
@@ -103,7 +116,9 @@ def sketch(name: str, size: int = 512, style: str = "pencil", seed: int = 1, gap
     ys, xs = np.mgrid[0:size, 0:size] / size
     for _ in range(3):
         x, y = random.uniform(0.2, 0.8, 2)
-        ink = ink + 0.09 * np.exp(-(((xs - x) / random.uniform(0.05, 0.12)) ** 2 + ((ys - y) / random.uniform(0.03, 0.08)) ** 2))
+        ink = ink + 0.09 * np.exp(
+            -(((xs - x) / random.uniform(0.05, 0.12)) ** 2 + ((ys - y) / random.uniform(0.03, 0.08)) ** 2)
+        )
     paper = np.array((0.95, 0.93, 0.88)) * (1 - 0.25 * random.uniform(0.3, 1) * (0.6 * xs + 0.4 * ys))[..., None]
     paper = paper * (1 + 0.012 * smooth_field(random, size, size, 3))[..., None]
     out = paper * (1 - 0.86 * np.clip(ink, 0, 1))[..., None]
@@ -114,7 +129,9 @@ def leaks(areas: Int, truth: Int) -> float:
     """Share of the drawing that lies in an area which belongs to something else."""
     thing = truth > 0
     count = int(truth.max()) + 1
-    pairs = np.bincount(areas.ravel() * count + truth.ravel(), minlength=(int(areas.max()) + 1) * count).reshape(-1, count)
+    pairs = np.bincount(areas.ravel() * count + truth.ravel(), minlength=(int(areas.max()) + 1) * count).reshape(
+        -1, count
+    )
     # An area belongs to whatever most of it is; the paper around to the paper.
     owner = pairs.argmax(1)
     owner[0] = 0

@@ -29,7 +29,7 @@ from warmtide.core.materials.texture import clouded, grain
 from warmtide.core.materials.workpiece import workpiece
 from warmtide.core.recipe import Holds, Recipe
 
-MATERIALS = sorted(name for name, look in looks().items() if look.once)
+MATERIALS = sorted(name for name, look in looks().items() if look.category == "material")
 CACHE = SharedCache()
 SIDE = 112
 HELD = Holds(lines=1, shapes=1, colours=0.5).model_dump()

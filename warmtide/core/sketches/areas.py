@@ -10,6 +10,7 @@ import numpy as np
 from scipy import ndimage
 
 from ..arrays import AnyArray, Float, Int, Mask, f32
+from ..materials.outline import distance_in
 from ..scenes.noise import blur
 from .strokes import Strokes
 
@@ -26,7 +27,9 @@ def _trapped(walls: Mask, unit: float) -> Int:
     for ball in _BALLS:
         free = ~walls & (labels == 0)
         depth = cv2.distanceTransform(free.astype(np.uint8), cv2.DIST_L2, 5)
-        found, cores, stats, _ = cv2.connectedComponentsWithStats((depth > ball * unit).astype(np.uint8), connectivity=8)
+        found, cores, stats, _ = cv2.connectedComponentsWithStats(
+            (depth > ball * unit).astype(np.uint8), connectivity=8
+        )
         reach = int(ball * unit) + 3
         for k in range(1, found):
             x, y, wide, tall, area = stats[k]
@@ -126,4 +129,4 @@ def border_of(areas: Int) -> Mask:
 
 def to_border(areas: Int) -> Float:
     """Distance to the nearest border between areas."""
-    return np.asarray(cv2.distanceTransform((~border_of(areas)).astype(np.uint8), cv2.DIST_L2, 5), f32)
+    return distance_in(~border_of(areas))

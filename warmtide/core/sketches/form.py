@@ -54,7 +54,7 @@ def straightness(mask: "np.ndarray") -> float:  # type: ignore[type-arg]
     lines, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     line = max(lines, key=len)
     length = cv2.arcLength(line, True)
-    corners = cv2.approxPolyDP(line, max(0.012 * length, 1.5), True)[:, 0].astype(float)
+    corners = cv2.approxPolyDP(line, max(0.02 * length, 1.5), True)[:, 0].astype(float)
     if len(corners) < 3:
         return 1.0
     sides = np.hypot(*(np.roll(corners, -1, 0) - corners).T)
