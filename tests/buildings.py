@@ -133,7 +133,7 @@ def draw(name: str, height: int = 420, width: int = 640) -> Render:
         spot = cv2.convexHull(np.round(project(fallen[fallen[:, 2] > 2]) * _FINER).astype(np.int32))
         mask = np.zeros((fine_h, fine_w), np.uint8)
         cv2.fillConvexPoly(mask, spot, 1)
-        shade[(mask > 0) & (faces == 1)] = 0.36
+        shade[(mask > 0) & (faces == 1)] = 0.31
     windows: list[Float] = []
     number = 2
     for body, main in bodies:

@@ -15,21 +15,25 @@ import cv2
 import numpy as np
 from scipy.optimize import least_squares
 
-from ..arrays import AnyArray, Float, f32
+from ..arrays import AnyArray, Float, Int, f32
+from .parts import GROUND, SKY, Parts
 
 _UPRIGHT = math.radians(3.5)
 _NEAR, _PIXEL = math.radians(0.5), 0.8
 _TRIES = 500
 _FAR = 40.0
+# What is smaller than this share of the picture is a window or a door.
+_LET_IN = 0.012
 
 
 @dataclass(frozen=True)
 class Edges:
-    """Straight edges: ends (n, 4) x0, y0, x1, y1 px, lengths (n,), which are upright (n,)."""
+    """Straight edges: ends (n, 4) x0, y0, x1, y1 px, lengths (n,), which are upright (n,), how much each says (n,)."""
 
     ends: AnyArray
     lengths: AnyArray
     upright: AnyArray
+    weights: AnyArray
 
     @property
     def middles(self) -> AnyArray:
@@ -71,15 +75,42 @@ class Perspective:
         ).astype(f32)
 
 
-def edges_of(light: Float, least: float = 0.025) -> Edges:
-    """Straight edges of a picture (h, w), at least `least` of its short side long. About 20 ms at 512 px."""
+def some(edges: Edges, which: AnyArray) -> Edges:
+    """Those of the edges that are chosen (n,)."""
+    return Edges(edges.ends[which], edges.lengths[which], edges.upright[which], edges.weights[which])
+
+
+def _sides(ends: AnyArray, ids: Int) -> tuple[AnyArray, AnyArray]:
+    """What lies beside the middle of each edge, on its one and its other side."""
+    middle, way = (ends[:, :2] + ends[:, 2:]) / 2, ends[:, 2:] - ends[:, :2]
+    across = np.stack([-way[:, 1], way[:, 0]], 1) / np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-6)[:, None]
+    found = []
+    for off in (-4, 4):
+        at = np.round(middle + off * across).astype(int)
+        found.append(ids[np.clip(at[:, 1], 0, ids.shape[0] - 1), np.clip(at[:, 0], 0, ids.shape[1] - 1)])
+    return found[0], found[1]
+
+
+def edges_of(light: Float, parts: Parts, least: float = 0.025) -> Edges:
+    """Straight edges of a picture (h, w), at least `least` of its short side long. About 20 ms at 512 px.
+
+    The foot of a wall and the sides of what is let into it run as the wall does; a line against the sky is as often
+    the slope of a gable, and the edge of a shadow runs anywhere.
+    """
     found = cv2.createLineSegmentDetector(1).detect(np.clip(light * 255, 0, 255).astype(np.uint8))[0]
     ends = np.zeros((0, 4)) if found is None else found.reshape(-1, 4).astype(float)
     lengths = np.hypot(ends[:, 2] - ends[:, 0], ends[:, 3] - ends[:, 1])
     kept = lengths > least * min(light.shape)
     ends, lengths = ends[kept], lengths[kept]
     upright = np.abs(np.abs(np.arctan2(ends[:, 3] - ends[:, 1], ends[:, 2] - ends[:, 0])) - math.pi / 2) < _UPRIGHT
-    return Edges(ends, lengths, upright)
+    one, other = _sides(ends, parts.ids)
+    small = np.append(parts.areas < _LET_IN * parts.ids.size, (False, False))
+    foot = (one == GROUND) != (other == GROUND)
+    shadow = (one == GROUND) & (other == GROUND)
+    sky = (one == SKY) | (other == SKY)
+    let_in = (small[one] != small[other]) & ~foot & ~sky
+    weights = np.sqrt(lengths) * np.where(foot, 1.3, 1) * np.where(sky, 0.25, 1) * np.where(let_in, 2.2, 1) * ~shadow
+    return Edges(ends, lengths, upright, weights)
 
 
 def off_way(edges: Edges, x: float, y: float) -> AnyArray:
@@ -89,12 +120,12 @@ def off_way(edges: Edges, x: float, y: float) -> AnyArray:
     return np.abs((edges.angles - toward + math.pi / 2) % math.pi - math.pi / 2)
 
 
-def _crossings(edges: Edges, row: float) -> AnyArray:
+def _crossings(ends: AnyArray, row: float) -> AnyArray:
     """Column where each edge, made longer, meets a row."""
-    slope = edges.ends[:, 3] - edges.ends[:, 1]
+    slope = ends[:, 3] - ends[:, 1]
     slope = np.where(np.abs(slope) < 1e-3, 1e-3, slope)
-    t = (row - edges.ends[:, 1]) / slope
-    return np.asarray(edges.ends[:, 0] + t * (edges.ends[:, 2] - edges.ends[:, 0]))
+    t = (row - ends[:, 1]) / slope
+    return np.asarray(ends[:, 0] + t * (ends[:, 2] - ends[:, 0]))
 
 
 def _tolerance(edges: Edges) -> AnyArray:
@@ -104,8 +135,7 @@ def _tolerance(edges: Edges) -> AnyArray:
 
 def _score(edges: Edges, row: float, columns: tuple[float, float]) -> float:
     off = np.minimum(off_way(edges, columns[0], row), off_way(edges, columns[1], row))
-    # Roots, so that the two long slopes of a gable don't outvote sills, lintels and the foot of a wall.
-    return float((np.sqrt(edges.lengths) * np.exp(-((off / _tolerance(edges)) ** 2))).sum())
+    return float((edges.weights * np.exp(-((off / _tolerance(edges)) ** 2))).sum())
 
 
 def perspective_of(edges: Edges, height: int, width: int) -> Perspective | None:
@@ -115,11 +145,11 @@ def perspective_of(edges: Edges, height: int, width: int) -> Perspective | None:
     ----------
     edges : of a picture of that size, px.
     """
-    level = Edges(*(part[~edges.upright] for part in (edges.ends, edges.lengths, edges.upright)))
+    level = some(edges, ~edges.upright & (edges.weights > 0))
     if len(level.lengths) < 4 or edges.upright.sum() < 2:
         return None
     random = np.random.default_rng(5)
-    chance = np.sqrt(level.lengths) / np.sqrt(level.lengths).sum()
+    chance = level.weights / level.weights.sum()
     best, found = -1.0, (height / 2, 0.0, float(width))
     for _ in range(_TRIES):
         i, j, k = random.choice(len(chance), 3, p=chance)
@@ -132,7 +162,7 @@ def perspective_of(edges: Edges, height: int, width: int) -> Perspective | None:
         x, row = first[0] / first[2], first[1] / first[2]
         if not -0.6 * height < row < 1.6 * height or abs(x - width / 2) > _FAR * width:
             continue
-        other = float(np.clip(_crossings(Edges(level.ends[k : k + 1], level.lengths[:1], level.upright[:1]), row)[0], -_FAR * width, _FAR * width))  # fmt: skip
+        other = float(np.clip(_crossings(level.ends[k : k + 1], row)[0], -_FAR * width, _FAR * width))  # fmt: skip
         # Walls stand square: the two ways lie on either side of what is straight ahead.
         if (x - width / 2) * (other - width / 2) > -((0.25 * width) ** 2):
             continue
@@ -152,12 +182,12 @@ def perspective_of(edges: Edges, height: int, width: int) -> Perspective | None:
         near = aside.min(0) < wide * _tolerance(level)
         if near.sum() < 4:
             break
-        kept = Edges(level.ends[near], level.lengths[near], level.upright[near])
+        kept = some(level, near)
         which = aside[:, near].argmin(0)
 
         def off(v: AnyArray, kept: Edges = kept, which: AnyArray = which) -> AnyArray:
             ways = [off_way(kept, math.tan(v[1 + k]) * width + width / 2, v[0] * height) for k in (0, 1)]
-            return np.asarray(np.sqrt(kept.lengths) * np.where(which == 0, *ways) / _tolerance(kept))
+            return np.asarray(np.sqrt(kept.weights) * np.where(which == 0, *ways) / _tolerance(kept))
 
         values = least_squares(off, values, loss="soft_l1", diff_step=1e-4).x
     row = float(values[0]) * height
@@ -165,4 +195,6 @@ def perspective_of(edges: Edges, height: int, width: int) -> Perspective | None:
     squared = -(first_ - width / 2) * (second - width / 2)
     focal = math.sqrt(squared) if squared > (0.4 * width) ** 2 else 1.1 * width
     near = np.minimum(off_way(level, first_, row), off_way(level, second, row)) < 2 * _tolerance(level)
-    return Perspective(row, first_, second, min(focal, 6 * width), width / 2, float(level.lengths[near].sum() / level.lengths.sum()))
+    return Perspective(
+        row, first_, second, min(focal, 6 * width), width / 2, float(level.lengths[near].sum() / level.lengths.sum())
+    )
