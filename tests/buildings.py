@@ -161,7 +161,9 @@ def draw(name: str, height: int = 420, width: int = 640) -> Render:
                         windows.append(project(pane).astype(np.float32))
                 if k == 0 and b.door and columns:
                     x = long * (columns // 2 + 0.5) / columns
-                    fill(_quad(face[0], along, np.array([0, 1.0, 0]), x - 0.6, x + 0.6, 0, 2.2), grey * 0.6, number, 0.01)
+                    fill(
+                        _quad(face[0], along, np.array([0, 1.0, 0]), x - 0.6, x + 0.6, 0, 2.2), grey * 0.6, number, 0.01
+                    )
             number += 1
     small = cv2.resize(shade, (width, height), interpolation=cv2.INTER_AREA)
     small = small + np.random.default_rng(1).normal(0, 0.004, small.shape)

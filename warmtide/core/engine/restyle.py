@@ -303,6 +303,7 @@ def restyle(
         guidance=recipe.guidance,
         strength=recipe.strength,
         words=effect,
+        prompt=recipe.prompt if recipe.guidance > 1 else "",
     )
     paints = plan.paints[:1] if look.once else plan.paints
     if progress:

@@ -63,6 +63,7 @@ class Sitting:
     guidance: float = 7.0
     strength: float = 1.0
     words: Mapping[str, float] = field(default_factory=dict)
+    prompt: str = ""
 
     @property
     def scale(self) -> float:

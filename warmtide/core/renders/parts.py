@@ -15,8 +15,10 @@ from ..arrays import AnyArray, Float, Int, f32
 from ..scenes.noise import blur
 
 # Slopes and differences of grey below which a border doesn't show, in a render without grain and in a grainy one.
-_CALM, _WEAK, _ALIKE = (0.0022, 0.0045), (0.0045, 0.010), (0.014, 0.030)
+_CALM, _WEAK, _ALIKE = (0.0050, 0.0055), (0.0050, 0.010), (0.040, 0.030)
 _GRAIN = (0.0008, 0.0030)
+# How much a straight edge counts, however faint it is.
+_DRAWN = 0.02
 _LEAST = 14
 SKY, GROUND = -1, -2
 
@@ -52,6 +54,20 @@ class Parts:
 def _slope(light: Float, unit: float) -> Float:
     soft = blur(light, max(0.8 * unit, 0.6))
     return np.hypot(cv2.Sobel(soft, cv2.CV_32F, 1, 0, scale=0.125), cv2.Sobel(soft, cv2.CV_32F, 0, 1, scale=0.125))
+
+
+def _straight(light: Float, unit: float) -> Float:
+    """Straight edges, faint ones too, made a little longer so that they meet; 0..1."""
+    found = cv2.createLineSegmentDetector(1).detect(np.clip(light * 255, 0, 255).astype(np.uint8))[0]
+    out = np.zeros(light.shape, np.uint8)
+    for x0, y0, x1, y1 in [] if found is None else found.reshape(-1, 4):
+        long = float(np.hypot(x1 - x0, y1 - y0))
+        if long < 16 * unit:
+            continue
+        dx, dy = (x1 - x0) / long * 5 * unit, (y1 - y0) / long * 5 * unit
+        ends = [(round((x - 0.5) * 8), round((y - 0.5) * 8)) for x, y in ((x0 - dx, y0 - dy), (x1 + dx, y1 + dy))]
+        cv2.line(out, ends[0], ends[1], 255, 1, cv2.LINE_AA, 3)
+    return (out / 255).astype(f32)
 
 
 def _borders(ids: Int, slope: Float) -> tuple[AnyArray, AnyArray, AnyArray]:
@@ -90,6 +106,7 @@ def _merged(ids: Int, light: Float, slope: Float, unit: float, weak: float, alik
         joined = False
         for q in np.argsort(steep):
             i, j = (int(v) for v in names[q])
+            # What is hardly parted, or parted by a line and otherwise the same, is one.
             faint = steep[q] < weak and abs(mean[i] - mean[j]) < alike
             tiny = min(area[i], area[j]) < _LEAST * unit * unit
             if faint or tiny:
@@ -97,7 +114,8 @@ def _merged(ids: Int, light: Float, slope: Float, unit: float, weak: float, alik
                 if a != b:
                     parent[max(a, b)] = min(a, b)
                     joined = True
-        ids = np.unique(np.array([root(k) for k in range(count)])[ids], return_inverse=True)[1].reshape(ids.shape)
+        roots = np.array([root(k) for k in range(count)])[ids]
+        ids = np.asarray(np.unique(roots, return_inverse=True)[1], np.int32).reshape(ids.shape)
         if not joined:
             break
     return ids.astype(np.int32)
@@ -117,14 +135,14 @@ def parts_of(light: Float) -> Parts:
     light = np.ascontiguousarray(light, dtype=f32)
     height, width = light.shape
     unit = min(height, width) / 512
-    slope = _slope(light, unit)
+    slope = np.maximum(_slope(light, unit), _DRAWN * _straight(light, unit))
     # How much of a slope is grain: the commonest one.
     grain = float(np.clip((np.median(slope) - _GRAIN[0]) / (_GRAIN[1] - _GRAIN[0]), 0, 1))
     calm, weak, alike = (low + (high - low) * grain for low, high in (_CALM, _WEAK, _ALIKE))
     _, marks, stats, _ = cv2.connectedComponentsWithStats((slope < calm).astype(np.uint8), connectivity=4)
     small = stats[:, cv2.CC_STAT_AREA] < _LEAST * unit * unit
     marks = np.where(small[marks], 0, marks)
-    ids = watershed(slope, marks).astype(np.int32) if marks.max() > 0 else np.zeros(light.shape, np.int32)
+    ids: Int = watershed(slope, marks).astype(np.int32) if marks.max() > 0 else np.zeros(light.shape, np.int32)
     ids = _merged(
         np.unique(ids, return_inverse=True)[1].reshape(ids.shape).astype(np.int32), light, slope, unit, weak, alike
     )
@@ -145,10 +163,10 @@ def parts_of(light: Float) -> Parts:
         greys = np.bincount(ids.ravel(), light.ravel(), count) / np.maximum(area, 1)
         level = float((greys[ground] * area[ground]).sum() / area[ground].sum())
         ground = ground | (~sky & (on_ground > 0.42 * around) & (greys < level - 0.05))
-    numbers = np.full(count, -9)
+    numbers: Int = np.full(count, -9, np.int32)
     numbers[sky], numbers[ground] = SKY, GROUND
     things = numbers == -9
-    numbers[things] = np.arange(int(things.sum()))
+    numbers[things] = np.arange(np.count_nonzero(things), dtype=np.int32)
     out = numbers[ids].astype(np.int32)
     n = int(things.sum())
     greys = np.bincount(ids.ravel(), light.ravel(), count)[things] / np.maximum(area[things], 1)

@@ -7,6 +7,7 @@ from functools import cache, lru_cache
 from pathlib import Path
 
 from ..errors import BadInput
+from ..renders.surfaces import building_words
 from ..scenes.words import SceneReading, read_scene, runs, scene_phrases
 from .effects import NAMES, Effect
 from .places import PLACE_WORDS, of_hue
@@ -142,6 +143,7 @@ def _split(text: str) -> list[str]:
 def _spelling(word: str) -> str:
     """The known word that was meant, or the word itself."""
     known = {part for table in (vocabulary(), _places()) for words in table for part in words} | _SMALL
+    known |= building_words()
     if word in known or len(word) < 5:
         return word
     if word.endswith("s") and word[:-1] in known:
@@ -229,7 +231,8 @@ def _read(text: str, weight: float) -> Phrase:
                 i += length
                 break
         else:
-            if read[i] not in _SMALL:
+            # Parts of a building say where a material goes; alone they ask for nothing.
+            if read[i] not in _SMALL and read[i] not in building_words():
                 unknown.append(written[i])
             i += 1
     if place is None and unknown:

@@ -1,0 +1,209 @@
+"""Untextured buildings: how they are seen, how their faces lie, what is let into them, and what is made of them."""
+
+import math
+import unittest
+from functools import cache
+
+import cv2
+import numpy as np
+
+from tests.buildings import BUILDINGS, Render, draw
+from tests.pictures import harbour
+from warmtide.core.arrays import Byte
+from warmtide.core.colour import bytes_to_lab
+from warmtide.core.engine.cache import SharedCache
+from warmtide.core.engine.restyle import restyle
+from warmtide.core.recipe import Recipe
+from warmtide.core.renders.parts import GROUND, SKY, parts_of
+from warmtide.core.renders.perspective import edges_of, perspective_of
+from warmtide.core.renders.planes import Built, understand_building
+from warmtide.core.renders.relight import HOURS, hour_of, sky_of
+from warmtide.core.renders.surfaces import SURFACES, Place, asked_for
+
+CACHE = SharedCache()
+
+
+def light_of(picture: Byte) -> np.ndarray:
+    return np.ascontiguousarray(bytes_to_lab(picture)[..., 0])
+
+
+@cache
+def drawn(name: str) -> Render:
+    return draw(name)
+
+
+@cache
+def understood(name: str) -> Built:
+    return understand_building(light_of(drawn(name).picture))
+
+
+def off(a: np.ndarray, b: np.ndarray) -> float:
+    """Angle between two directions, degrees, whichever way they point."""
+    return math.degrees(math.acos(min(1.0, abs(float(a @ b)))))
+
+
+def main_walls(name: str) -> list[float]:
+    """How far off each of the two largest walls' normals is."""
+    render, built = drawn(name), understood(name)
+    walls = sorted(
+        (k for k, f in built.faces.items() if f.kind == "wall"), key=lambda k: -int((built.owner == k).sum())
+    )
+    found = []
+    for k in walls[:2]:
+        ids, counts = np.unique(render.faces[built.owner == k], return_counts=True)
+        true = int(ids[counts.argmax()])
+        found.append(off(render.normals[true], built.faces[k].normal) if true > 1 else 90.0)
+    return found or [90.0]
+
+
+def shared(a: np.ndarray, b: np.ndarray, shape: tuple[int, ...]) -> float:
+    """Intersection over union of two quads."""
+    first, second = np.zeros(shape, np.uint8), np.zeros(shape, np.uint8)
+    for mask, quad in ((first, a), (second, b)):
+        cv2.fillPoly(mask, [np.round(quad).astype(np.int32)], 1)
+    return float((first & second).sum() / max((first | second).sum(), 1))
+
+
+class Seen(unittest.TestCase):
+    def test_horizon_and_lens(self) -> None:
+        good = 0
+        for name, building in BUILDINGS.items():
+            render = drawn(name)
+            light = light_of(render.picture)
+            view = perspective_of(edges_of(light, parts_of(light)), *light.shape)
+            self.assertIsNotNone(view, name)
+            horizon = light.shape[0] * (0.56 if building.eye < 4 else 0.30)
+            good += view is not None and abs(view.horizon - horizon) < 5 and abs(view.focal / render.focal - 1) < 0.04
+        self.assertGreaterEqual(good, 8)
+
+    def test_nothing_is_claimed_of_a_picture_without_uprights(self) -> None:
+        blank = np.full((120, 160), 0.6, np.float32)
+        self.assertIsNone(perspective_of(edges_of(blank, parts_of(blank)), 120, 160))
+        self.assertFalse(understand_building(blank).sure)
+        ball = blank.copy()
+        cv2.circle(ball, (80, 60), 40, 0.3, -1, cv2.LINE_AA)
+        self.assertFalse(understand_building(ball).sure)
+
+    def test_sky_and_ground(self) -> None:
+        for name in ("cottage", "office", "seen from above"):
+            render, parts = drawn(name), parts_of(light_of(drawn(name).picture))
+            for number, true in ((SKY, 0), (GROUND, 1)):
+                mask = render.faces == true
+                self.assertGreater(float((parts.ids[mask] == number).mean()), 0.95, (name, number))
+
+
+class Planes(unittest.TestCase):
+    def test_main_faces_of_eight_in_ten_lie_within_three_degrees(self) -> None:
+        worst = {name: max(main_walls(name)) for name in BUILDINGS}
+        self.assertGreaterEqual(sum(angle < 3 for angle in worst.values()), 8, worst)
+
+    def test_roofs_slope_as_they_do(self) -> None:
+        for name in ("cottage", "low hall", "seen from above"):
+            render, built = drawn(name), understood(name)
+            roofs = [k for k, f in built.faces.items() if f.kind == "roof"]
+            self.assertTrue(roofs, name)
+            for k in roofs:
+                ids, counts = np.unique(render.faces[built.owner == k], return_counts=True)
+                self.assertLess(off(render.normals[int(ids[counts.argmax()])], built.faces[k].normal), 3, name)
+
+    def test_nine_in_ten_windows_are_found_and_none_invented(self) -> None:
+        true, found, claimed = 0, 0, 0
+        for name in BUILDINGS:
+            render, built = drawn(name), understood(name)
+            shape = render.faces.shape
+            windows = [o.corners for o in built.openings if o.kind == "window"]
+            true += len(render.windows)
+            found += sum(any(shared(w, o, shape) > 0.6 for o in windows) for w in render.windows)
+            claimed += sum(all(shared(w, o, shape) < 0.3 for w in render.windows) for o in windows)
+        self.assertGreaterEqual(found / true, 0.9)
+        # A door that the picture's edge cuts off looks like a window.
+        self.assertLessEqual(claimed, 1)
+        self.assertEqual(understood("blank shed").openings, [])
+
+    def test_doors_stand_on_the_ground(self) -> None:
+        for name in ("cottage", "box", "office"):
+            self.assertEqual([o.kind for o in understood(name).openings].count("door"), 1, name)
+
+
+class Surfaces(unittest.TestCase):
+    def test_patterns_show_near_and_vanish_far_away(self) -> None:
+        u, v = np.meshgrid(np.linspace(0, 6, 240, dtype=np.float32), np.linspace(0, 4, 160, dtype=np.float32))
+        for name, surface in SURFACES.items():
+            near, far = (surface(Place(u, v, np.full_like(u, s)), np.random.default_rng(1), None) for s in (0.01, 3.0))
+            self.assertTrue(np.isfinite(near).all() and near.min() >= 0 and near.max() <= 1, name)
+            if name not in ("plaster", "snow"):
+                self.assertGreater(float(near.std(axis=(0, 1)).mean()), 1.15 * float(far.std(axis=(0, 1)).mean()), name)
+            self.assertLess(float(np.abs(near.mean((0, 1)) - far.mean((0, 1))).max()), 0.08, name)
+
+    def test_words_by_part(self) -> None:
+        self.assertEqual(
+            asked_for("timber walls, zinc roof, brick plinth^1.2, dusk"),
+            {"wall": "boards", "roof": "zinc", "plinth": "brick"},
+        )
+        self.assertEqual(
+            asked_for("brick, gravel yard; oak door"), {"wall": "brick", "ground": "gravel", "door": "boards"}
+        )
+        self.assertEqual(asked_for("misty morning"), {})
+
+    def test_hours_by_words(self) -> None:
+        self.assertEqual([hour_of(p) for p in ("", "golden hour", "dusk, lit windows", "overcast", "night")], ["day", "golden", "dusk", "overcast", "night"])  # fmt: skip
+        skies = {name: sky_of(hour, 60, 90, 40, np.random.default_rng(1)) for name, hour in HOURS.items()}
+        self.assertGreater(float(skies["day"].mean()), 5 * float(skies["night"].mean()))
+        self.assertGreater(float(skies["golden"][38, :, 0].mean()), 1.5 * float(skies["golden"][38, :, 2].mean()))
+
+
+class Takes(unittest.TestCase):
+    def made(self, name: str, **values):  # type: ignore[no-untyped-def]
+        recipe = {
+            "look": "built",
+            "strength": 0.9,
+            "steps": 8,
+            "holds": {"lines": 0.75, "shapes": 0.75, "colours": 0.2},
+        }
+        return restyle(drawn(name).picture, Recipe.model_validate(recipe | values), cache=CACHE)
+
+    def wall(self, name: str, take: Byte) -> np.ndarray:
+        built = understood(name)
+        largest = max(
+            (k for k, f in built.faces.items() if f.kind == "wall"), key=lambda k: int((built.owner == k).sum())
+        )
+        mask = built.owner == largest
+        for opening in built.openings:
+            mask &= built.parts.ids != opening.part
+        return bytes_to_lab(take)[cv2.erode(mask.astype(np.uint8), np.ones((7, 7), np.uint8)) > 0]
+
+    def test_materials_are_what_words_say(self) -> None:
+        brick, pale = (self.wall("cottage", self.made("cottage", prompt=p)) for p in ("brick walls", "plaster walls"))
+        self.assertGreater(float(brick[:, 1].mean()), float(pale[:, 1].mean()) + 0.02)
+        self.assertGreater(float(brick[:, 0].std()), 1.4 * float(pale[:, 0].std()))
+
+    def test_lines_of_a_pattern_run_as_the_wall_does(self) -> None:
+        take = bytes_to_lab(self.made("cottage", prompt="timber walls"))[..., 0]
+        built = understood("cottage")
+        k = max((k for k, f in built.faces.items() if f.kind == "wall"), key=lambda k: int((built.owner == k).sum()))
+        ys, xs = np.nonzero(cv2.erode((built.owner == k).astype(np.uint8), np.ones((9, 9), np.uint8)))
+        across, down = np.abs(np.diff(take, axis=1)), np.abs(np.diff(take, axis=0))
+        self.assertGreater(
+            float(across[ys, np.minimum(xs, across.shape[1] - 1)].mean()),
+            1.8 * float(down[np.minimum(ys, down.shape[0] - 1), xs].mean()),
+        )
+
+    def test_windows_are_lit_at_dusk(self) -> None:
+        day, dusk = (bytes_to_lab(self.made("office", prompt=p)) for p in ("brick walls", "brick walls, dusk"))
+        panes = [o.corners.mean(0).astype(int) for o in understood("office").openings if o.kind == "window"]
+        warm = [float(np.mean([take[y + 4, x + 4, 2] for x, y in panes])) for take in (day, dusk)]
+        self.assertGreater(warm[1], warm[0] + 0.03)
+        self.assertLess(float(dusk[..., 0].mean()), float(day[..., 0].mean()) - 0.08)
+
+    def test_strength_seed_and_what_is_unsure(self) -> None:
+        source = drawn("box").picture
+        self.assertTrue(np.array_equal(self.made("box", strength=0), source))
+        away = [float(np.abs(self.made("box", strength=s).astype(float) - source).mean()) for s in (0.25, 0.5, 0.9)]
+        self.assertLess(away[0], away[2])
+        self.assertGreater(float(np.abs(self.made("box", seed=1).astype(float) - self.made("box", seed=2)).mean()), 3)
+        for odd in (harbour(96, 144), np.full((48, 64, 3), 200, np.uint8)):
+            self.assertEqual(restyle(odd, Recipe(look="built", strength=0.9, steps=4)).shape, odd.shape)
+
+
+if __name__ == "__main__":
+    unittest.main()

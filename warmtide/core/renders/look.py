@@ -1,0 +1,35 @@
+"""What the looks for untextured renders have in common."""
+
+import numpy as np
+
+from ..looks.base import Look, Original, Painter, Sitting
+from .planes import Built, understand_building
+
+
+def built_of(original: Original, sitting: Sitting) -> Built:
+    """The building understood, once a source."""
+
+    def known() -> Built:
+        return understand_building(np.ascontiguousarray(original.lab[..., 0]))
+
+    return known() if original.key is None else sitting.cache.get(("built", original.key), known)
+
+
+def building(name: str, title: str, description: str, paint: Painter, seconds: float) -> Look:
+    """A look for renders: it keeps the building's edges, and paints once."""
+    return Look(
+        name=name,
+        title=title,
+        category="building",
+        kinds=("render",),
+        description=description,
+        strengths=(0.6, 1.0),
+        paint=paint,
+        seconds=seconds,
+        portrait=False,
+        owns_colour=True,
+        push=0.2,
+        deep_trust=0.7,
+        deep_push=0.0,
+        once=True,
+    )
