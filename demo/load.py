@@ -27,6 +27,10 @@ _MATERIALS = (
     "stained-glass", "ice", "foil", "neon-sign", "hologram",
 )  # fmt: skip
 
+_MASSING = (
+    "timber walls, zinc roof, gravel yard", "brick walls, slate roof, golden hour", "plaster walls, brick plinth, tiled roof, dusk",
+    "stone walls, slate roof, snow, overcast",
+)  # fmt: skip
 # Name, picture, recipe, spans, marks by position of the take.
 STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[int, tuple[str, str]]]] = [
     (
@@ -37,8 +41,11 @@ STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[i
     ),
     ("Boat-house on the slip", "boathouse.png", {"look": "marker", "holds": {"lines": 0.8, "shapes": 0.8, "colours": 0.3}},
      {"strength": _RUN}, {1: ("keep", "")}),
-    ("Fishing boat, first sketch", "sketch.png", {"look": "watercolour", "holds": {"lines": 0.8, "shapes": 0.7, "colours": 0.3}},
-     {"strength": _RUN}, {}),
+    ("Net store by the quay, massing", "massing.png",
+     {"look": "built", "strength": 0.9, "prompt": _MASSING[0], "holds": {"lines": 0.75, "shapes": 0.75, "colours": 0.2}},
+     {"prompt": _MASSING}, {1: ("keep", "For the council.")}),
+    ("Fishing boat, first sketch", "sketch.png", {"look": "marker-concept", "strength": 0.85, "holds": {"lines": 0.8, "shapes": 0.6, "colours": 0.2}},
+     {"look": ("shaded-concept", "marker-concept", "line-wash", "clean-ink")}, {}),
     ("Badge of the lantern walk", "badge.svg", {"look": "gold", "strength": 0.9, "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},
      {"look": _MATERIALS}, {1: ("keep", "For the lapel."), 6: ("maybe", "")}),
     ("Badge in four places", "badge.svg",

@@ -7,6 +7,8 @@ import numpy as np
 
 from demo.badge import svg
 from demo.load import PICTURES, STUDIES
+from demo.massing import NET_STORE
+from demo.massing import draw as massing
 from demo.quay import SKY, finish
 from demo.quay import scene as quay
 from demo.sketch import curve, draw
@@ -28,6 +30,10 @@ class Pictures(unittest.TestCase):
     def test_the_sketch_is_what_its_program_draws(self) -> None:
         kept = decode((PICTURES / "sketch.png").read_bytes()).rgba[..., :3].astype(int)
         self.assertLess(float(np.abs(kept - draw()).mean()), 0.5)
+
+    def test_the_net_store_is_what_its_program_draws(self) -> None:
+        kept = decode((PICTURES / "massing.png").read_bytes()).rgba[..., :3].astype(int)
+        self.assertLess(float(np.abs(kept - massing(NET_STORE, 640, 960).picture).mean()), 0.5)
 
     def test_photo_and_render_have_light_and_shade(self) -> None:
         for name, least in (("quay.jpg", 40), ("boathouse.png", 15)):
