@@ -36,6 +36,8 @@ def _cell(look: str) -> Byte:
     second = next((_OWN[kind] for kind in chosen.kinds if kind in ("flat art", "render", "sketch")), "boathouse.png")
     tall = _MATERIAL if material else _HEIGHT
     pictures = []
+    if chosen.category == "building":
+        second = "massing.png"
     for name in ("badge.svg",) if material else ("quay.jpg", second) if "photo" in chosen.kinds else (second,):
         rgba = decode((_PICTURES / name).read_bytes()).rgba
         source, cover = frame(rgba, Framing(), 480), framed_cover(rgba, Framing(), 480)

@@ -160,7 +160,7 @@ def draw(b: Building, height: int = 420, width: int = 640) -> Render:
     return Render(np.dstack([grey_picture] * 3), seen[:height, :width].astype(np.int32), normals, windows, focal)
 
 
-NET_STORE = Building(wide=10, deep=7, tall=5.8, roof=2.6, turn=33, away=23, windows=(2, 4, 2))
+NET_STORE = Building(wide=10, deep=7, tall=5.8, roof=2.6, turn=33, away=30, windows=(2, 4, 2))
 
 if __name__ == "__main__":
     Path(sys.argv[1]).joinpath("massing.png").write_bytes(png(draw(NET_STORE, 640, 960).picture))

@@ -16,6 +16,7 @@ from .core.engine.faces import Face
 from .core.engine.guides import NO_GUIDES, Guides, guide_plane
 from .core.engine.restyle import painted_whole
 from .core.engine.source import places_in
+from .core.engine.staging import takes_cover
 from .core.errors import BadInput
 from .core.finish.sheet import contact_sheet
 from .core.framing import Framing, frame, framed_cover
@@ -92,8 +93,8 @@ def guides_from(region: Path | None, depth: Path | None, faces: list[str] | None
 
 
 def _covered(guides: Guides, picture: Picture, recipe: Recipe) -> Guides:
-    """With the cover of a transparent picture, where a scene is to be seen behind it."""
-    if scene_of(recipe.prompt).asked is None:
+    """With the cover of a transparent picture, where that matters."""
+    if not takes_cover(recipe):
         return guides
     return replace(guides, cover=framed_cover(picture.rgba, Framing(), recipe.size))
 

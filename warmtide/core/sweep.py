@@ -8,10 +8,10 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from .engine.draft import drafted_shape
+from .engine.staging import asked_by
 from .errors import BadInput
 from .looks.mixed import look_for
 from .recipe import HOLDS, Recipe
-from .words.understanding import scene_of
 
 TAKES_LIMIT = 400
 AXES_LIMIT = 3
@@ -159,9 +159,7 @@ def expected_seconds(recipe: Recipe, height: int, width: int, people: bool = Fal
 
 def scene_of_take(recipe: Recipe) -> tuple[object, ...] | None:
     """What tells the scene that a take needs from others; None when it needs none. One process draws each once."""
-    if recipe.strength <= 0 or recipe.guidance <= 1:
-        return None
-    asked = scene_of(recipe.prompt).asked
+    asked = asked_by(recipe) if recipe.strength > 0 else None
     return None if asked is None else (asked, recipe.seed, recipe.placement, recipe.quality, recipe.size)
 
 

@@ -16,8 +16,9 @@ from ..core.engine.scenery import BEGINS, WHOLE
 from ..core.engine.source import places_in
 from ..core.engine.staging import box_before
 from ..core.errors import BadInput
+from ..core.looks.registry import places_things
 from ..core.readings.tip import Tip
-from ..core.recipe import recipe_from
+from ..core.recipe import Recipe, recipe_from
 from ..core.scenes.registry import place_named
 from ..core.words.places import said
 from ..core.words.understanding import Phrase, scene_of, suggestions, understand
@@ -43,20 +44,20 @@ from .studies import sweep_view
 router = APIRouter(tags=["sweeps"])
 
 
-def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str]) -> list[PhraseView]:
+def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str], placed: bool = True) -> list[PhraseView]:
     return [
         PhraseView(
             text=phrase.text, weight=phrase.weight, concepts=list(phrase.concepts), unknown=list(phrase.unknown),
             corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
-            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=list(phrase.scene),
+            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=list(phrase.scene) if placed else [],
         )
         for phrase in phrases
     ]  # fmt: skip
 
 
-def _scene(prompt: str, picture: Byte, cover: Byte | None) -> SceneView | None:
-    reading = scene_of(prompt)
-    if reading.asked is None:
+def _scene(recipe: Recipe, picture: Byte, cover: Byte | None) -> SceneView | None:
+    reading = scene_of(recipe.prompt)
+    if reading.asked is None or not places_things(recipe.look):
         return None
     box = box_before(picture, cover)
     return SceneView(
@@ -81,10 +82,11 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     picture, _ = await shared.framer.framed(source, min(recipe.size, 512))
     there = await asyncio.to_thread(places_in, picture, places)
     given = (await shared.framer.guides(source, recipe)).at(*picture.shape[:2])
-    scene = await asyncio.to_thread(_scene, recipe.prompt, picture, given.cover)
+    scene = await asyncio.to_thread(_scene, recipe, picture, given.cover)
+    placed = places_things(recipe.look)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height, words=_phrases(words, there), avoided=_phrases(avoided, there), versions=[_phrases(version, there) for version in versions],
+        width=width, height=height, words=_phrases(words, there, placed), avoided=_phrases(avoided, there, placed), versions=[_phrases(version, there, placed) for version in versions],
         scene=scene,
     )  # fmt: skip
 

@@ -21,6 +21,7 @@ from ..core.engine.faces import find_faces
 from ..core.engine.guides import NO_GUIDES, Guides, guide_plane
 from ..core.engine.plan import check_depth
 from ..core.engine.source import pixel_key
+from ..core.engine.staging import takes_cover
 from ..core.errors import BadInput
 from ..core.framing import Framing, cropped_to, frame, framed_cover, original_side
 from ..core.image import Picture, decode
@@ -37,7 +38,6 @@ from ..core.sweep import (
     expected_seconds,
     scene_of_take,
 )
-from ..core.words.understanding import scene_of
 from ..records.models import Cell, RecipeRow, Source, Study, Sweep, Take
 from ..records.store import ImageStore
 from . import learned
@@ -87,9 +87,9 @@ class Framer:
         return found
 
     async def guides(self, source: Source, recipe: Recipe, given: dict[str, Any] | None = None) -> Guides:
-        """What leads a take of this source: its depth guide, where depth is held, and its cover before a scene."""
+        """What leads a take of this source: its depth guide, where depth is held, and how solid a cut-out is, where that matters."""
         depth = source.depth if recipe.holds.depth > 0 else None
-        covered = source.has_alpha and recipe.guidance > 1 and scene_of(recipe.prompt).asked is not None
+        covered = source.has_alpha and takes_cover(recipe)
         if depth is None and not covered:
             return NO_GUIDES
         framing = Framing.model_validate(given or source.framing)

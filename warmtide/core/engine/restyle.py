@@ -18,7 +18,7 @@ from ..looks.painting.portrait import with_faces
 from ..recipe import Recipe
 from ..words.effects import Effect, marks_of, places_of, worded
 from ..words.places import find_places
-from ..words.understanding import effect_of, scene_of
+from ..words.understanding import effect_of
 from .cache import SharedCache
 from .draft import drafted
 from .faces import Face, find_faces
@@ -33,7 +33,7 @@ from .scenery import scene_bands, scene_share, weighed
 from .shrink import content_estimate, content_step, hold_and_update
 from .smooth import bilateral
 from .source import PreparedSource, flat_ground, from_space, pixel_key, prepare, to_space
-from .staging import Staged, stage
+from .staging import Staged, asked_by, stage
 from .variant import Variant, variant_of, varied
 
 Progress = Callable[[int, int], None]
@@ -261,7 +261,7 @@ def restyle(
     known = ("source", pixel_key(source), levels, faces)
     prepared = cache.get(known, lambda: prepare(source, levels, faces))
     holds = recipe.holds
-    asked = scene_of(recipe.prompt).asked if recipe.guidance > 1 else None
+    asked = asked_by(recipe)
     share = scene_share(recipe.strength) if asked is not None else 0.0
     plan = make_plan(recipe, prepared, share)
     mean: Bands | None = None

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from ..arrays import Byte, f32
 from ..colour import bytes_to_lab
+from ..looks.registry import keeps_shapes, places_things
 from ..recipe import Recipe
 from ..scenes.behind import Backdrop, Spot, Subject, backdrop_of, composed, cut_out, moved, with_cover
 from ..scenes.scene import draw_scene
@@ -85,6 +86,18 @@ def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache)
     )
 
 
+def asked_by(recipe: Recipe) -> Asked | None:
+    """The scene that a recipe asks for: by its prompt, unless guidance leaves words out or the look takes no place."""
+    if recipe.guidance <= 1 or not places_things(recipe.look):
+        return None
+    return scene_of(recipe.prompt).asked
+
+
+def takes_cover(recipe: Recipe) -> bool:
+    """Whether a take of a recipe needs to know how solid a cut-out is."""
+    return asked_by(recipe) is not None or keeps_shapes(recipe.look)
+
+
 def stage(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Staged:
     """The source (h, w, 3) as it is restyled.
 
@@ -94,7 +107,7 @@ def stage(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_
     """
     if recipe.strength <= 0 or recipe.guidance <= 1:
         return Staged(source)
-    asked = scene_of(recipe.prompt).asked
+    asked = asked_by(recipe)
     if asked is None:
         return Staged(source if guides.region is None else _with_things(source, recipe, guides.region, cache))
     key = ("staged", pixel_key(source), guides.key, asked, recipe.seed, recipe.placement)

@@ -117,6 +117,7 @@ class Look:
     push : multiplies the guided push of all octaves. deep_trust, deep_push : multiply, from the third octave on, the noise level at which paint is trusted and
     the guided push; below 1 for looks whose tone must not carry the photo's ghost (trust the more the higher the
     strength).
+    placed : a place in the prompt is drawn behind the source or into it; not where the look is of one sheet, one building.
     once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
 
@@ -134,4 +135,5 @@ class Look:
     push: float = 1.0
     deep_trust: float = 1.0
     deep_push: float = 1.0
+    placed: bool = True
     once: bool = False

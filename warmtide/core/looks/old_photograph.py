@@ -66,5 +66,6 @@ LOOK = Look(
     push=0.15,
     deep_trust=0.7,
     deep_push=0.0,
+    placed=False,
     once=True,
 )

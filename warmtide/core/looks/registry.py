@@ -35,6 +35,18 @@ def look_named(name: str) -> Look:
     return found
 
 
+def places_things(name: str) -> bool:
+    """Whether a look takes a place in the prompt as a scene; learned ones do."""
+    found = looks().get(name)
+    return found is None or found.placed
+
+
+def keeps_shapes(name: str) -> bool:
+    """Whether a look makes a thing of the source's own shapes and wants to know where they end."""
+    found = looks().get(name)
+    return found is not None and found.once and found.placed
+
+
 def is_known(name: str) -> bool:
     return name in looks() or name in _learned
 

@@ -31,5 +31,6 @@ def building(name: str, title: str, description: str, paint: Painter, seconds: f
         push=0.2,
         deep_trust=0.7,
         deep_push=0.0,
+        placed=False,
         once=True,
     )

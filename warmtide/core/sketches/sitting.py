@@ -176,5 +176,6 @@ def concept(name: str, title: str, description: str, paint: Painter, seconds: fl
         push=0.3,
         deep_trust=0.7,
         deep_push=0.0,
+        placed=False,
         once=True,
     )
