@@ -29,7 +29,7 @@ from .plan import Ground, Plan, make_ground, make_plan
 from .pyramid import build, collapse, image_of, planes
 from .region import laid_in
 from .samplers import Update, rule
-from .scenery import scene_bands, scene_share, weighed
+from .scenery import held_colours, scene_bands, scene_share, weighed
 from .shrink import content_estimate, content_step, hold_and_update
 from .smooth import bilateral
 from .source import PreparedSource, flat_ground, from_space, pixel_key, prepare, to_space
@@ -261,6 +261,7 @@ def restyle(
     known = ("source", pixel_key(source), levels, faces)
     prepared = cache.get(known, lambda: prepare(source, levels, faces))
     holds = recipe.holds
+    colours = holds.colours
     asked = asked_by(recipe)
     share = scene_share(recipe.strength) if asked is not None else 0.0
     plan = make_plan(recipe, prepared, share)
@@ -269,14 +270,16 @@ def restyle(
         drawn = ("scene", *known, asked, recipe.seed, holds.shapes, holds.colours)
         own = prepared.bands if before_scene else cache.get(drawn, lambda: scene_bands(asked, recipe, prepared))
         mean = weighed(own, share)
+        if not before_scene:
+            colours = held_colours(holds.colours, asked, share)
     place = ("ground", *known, recipe.seed, recipe.strength, holds, guides.key, asked if mean else None)
     ground = cache.get(place, lambda: make_ground(recipe, prepared, plan, guides, mean, share))
     height, width = prepared.shape
     noise_key = ("noise", recipe.seed, height, width, plan.levels)
     noise = cache.get(noise_key, lambda: sampler_noise(recipe.seed, height, width, plan.levels))
-    content = ContentTrack(plan, prepared, ground, noise, holds.colours, mean)
+    content = ContentTrack(plan, prepared, ground, noise, colours, mean)
     gamma = 1 + _GUIDANCE_RATE * (recipe.guidance - 1)
-    painted = PaintedTrack(content, look, recipe.strength, gamma, recipe.guidance, holds.colours)
+    painted = PaintedTrack(content, look, recipe.strength, gamma, recipe.guidance, colours)
     effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance, 1.0 if before_scene else share)
     masks: dict[str, Float] = {}
     if effect:

@@ -15,12 +15,18 @@ from .source import PreparedSource, from_space, to_space
 
 # Strengths between which the scene takes over.
 BEGINS, WHOLE = 0.45, 0.95
+_LOOSENED = 0.85
 
 
 def scene_share(strength: float) -> float:
     """How much of the prior's mean is the scene: nothing below strength .45, all of it from .95 on."""
     t = min(max((strength - BEGINS) / (WHOLE - BEGINS), 0.0), 1.0)
     return t * t * (3 - 2 * t)
+
+
+def held_colours(hold: float, asked: Asked, share: float) -> float:
+    """The hold on colours as far as a scene leaves it: who asks for a sunset wants its colours, not the source's noon."""
+    return hold if asked.time == "day" else hold * (1 - _LOOSENED * share)
 
 
 def scene_layout(source: PreparedSource, shapes: float, colours: float) -> Layout:
@@ -31,7 +37,7 @@ def scene_layout(source: PreparedSource, shapes: float, colours: float) -> Layou
 def scene_bands(asked: Asked, recipe: Recipe, source: PreparedSource) -> Bands:
     """Pyramid of the scene that a recipe's seed draws on a source; .1 to 1.2 s at 512 px."""
     height, width = source.shape
-    layout = scene_layout(source, recipe.holds.shapes, recipe.holds.colours)
+    layout = scene_layout(source, recipe.holds.shapes, held_colours(recipe.holds.colours, asked, 1.0))
     scene = draw_scene(asked, height, width, recipe.seed, layout)
     lab: Float = to_lab(scene.picture)
     return build(planes(to_space(lab)), source.levels)
