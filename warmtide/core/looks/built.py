@@ -179,9 +179,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     shown = np.clip((out * (2.51 * out + 0.03)) / (out * (2.43 * out + 0.59) + 0.14), 0, 1)
     encoded = np.where(shown <= 0.0031308, shown * 12.92, 1.055 * np.maximum(shown, 1e-9) ** (1 / 2.4) - 0.055)
     found = to_lab(encoded.astype(f32))
-    # What other words and the seed do to the whole picture's colour.
+    # What other words and the seed do to the whole picture's colour; its hour is in it already.
     change = (lab - original.lab).reshape(-1, 3).mean(0)
-    found += np.array((0.5, 1, 1), f32) * np.clip(change, -0.12, 0.12)
+    found += np.array((0.2, 0.4, 0.4), f32) * np.clip(change, -0.12, 0.12)
     return found.astype(f32)
 
 
