@@ -16,6 +16,7 @@ from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.guides import NO_GUIDES, Guides
 from warmtide.core.engine.restyle import restyle
 from warmtide.core.errors import Cancelled
+from warmtide.core.job import render
 from warmtide.core.looks.base import Original, Sitting
 from warmtide.core.looks.foil import interference
 from warmtide.core.looks.registry import looks
@@ -336,6 +337,27 @@ class Words(unittest.TestCase):
         # Sky above, where the plain one lies on card.
         sky = day[2:10, 2:30].reshape(-1, 3).mean(0)
         self.assertGreater(sky[2], sky[0])
+
+
+class Remarks(unittest.TestCase):
+    """What a look has to say of its source comes with the reading of every take."""
+
+    def said(self, look: str, source: Byte, **values: object) -> list[str]:
+        recipe = Recipe.model_validate({"look": look, "strength": 0.9, "steps": 4, **values})
+        return list(render(source, recipe, cache=SharedCache()).reading.figures["warnings"])
+
+    def test_what_could_not_be_done_is_said(self) -> None:
+        fine = np.full((120, 120, 3), 255, np.uint8)
+        fine[10:110:9, 10:110] = (20, 20, 20)
+        blank = np.full((96, 128, 3), 200, np.uint8)
+        grey = harbour(96, 144).mean(-1, keepdims=True).repeat(3, -1).astype(np.uint8)
+        self.assertIn("thin", self.said("gold", fine))
+        self.assertNotIn("thin", self.said("gold", badge()))
+        self.assertIn("planes", self.said("built", blank))
+        self.assertIn("open", self.said("line-wash", blank))
+        self.assertIn("guessed", self.said("old-photograph", grey))
+        self.assertNotIn("guessed", self.said("old-photograph", harbour(96, 144)))
+        self.assertNotIn("thin", self.said("gold", fine, strength=0))
 
 
 class Begun(unittest.TestCase):

@@ -7,9 +7,9 @@ from .arrays import Byte
 from .engine.cache import SharedCache
 from .engine.draft import drafted
 from .engine.guides import NO_GUIDES, Guides
-from .engine.restyle import Progress, faces_of, painted_whole, restyle
+from .engine.restyle import Progress, faces_of, original_of, painted_whole, restyle
 from .engine.source import pixel_key
-from .engine.staging import staged
+from .engine.staging import stage
 from .looks.base import Look
 from .looks.mixed import look_for
 from .readings.look import at_reading_size
@@ -36,10 +36,16 @@ def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guid
     """Read a take against the framed source that it was made from; what belongs to the source is kept in `cache`."""
     seen, _ = drafted(source, recipe.quality)
     # With a scene behind it or things brought in, it is that whole picture that must stay.
-    seen = staged(seen, recipe, cache, guides.at(*seen.shape[:2]))
+    framed, led = seen, guides.at(*seen.shape[:2])
+    set_up = stage(framed, recipe, cache, led)
+    seen = set_up.picture
     faces = faces_of(source, guides, cache)
     known = cache.get(("reading", pixel_key(seen), faces), lambda: SourceReading(seen, faces))
-    return read(known, take, _full(seen, look_for(recipe.look, recipe.second_look, recipe.second_share), cache))
+    look = look_for(recipe.look, recipe.second_look, recipe.second_share)
+    reading = read(known, take, _full(seen, look, cache))
+    if look.remarks is not None and recipe.strength > 0:
+        reading.figures["warnings"] += look.remarks(original_of(framed, set_up, led), cache)
+    return reading
 
 
 def render(

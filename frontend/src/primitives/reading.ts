@@ -31,6 +31,10 @@ const WARNINGS: Record<string, string> = {
   saturation: "Its colours are far louder than the source's and the look's.",
   halo: "Its edges have rims that a lower guidance doesn't give.",
   face: "A face has lost its features.",
+  thin: "Some of its lines are too thin for a thing at this size; a larger size keeps them.",
+  planes: "How the building's faces lie could not be told, so nothing is drawn on them.",
+  open: "The sketch has no closed area, so nothing is filled.",
+  guessed: "Its colours are guesses, except where words name them.",
 };
 
 /** A warning as a sentence. */

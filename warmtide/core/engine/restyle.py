@@ -209,7 +209,7 @@ def painted_whole(source: Byte, look: Look) -> Byte:
     return lab_to_bytes(np.clip(painted, -0.5, 1.05).astype(f32))
 
 
-def _original(framed: Byte, set_up: Staged, guides: Guides) -> Original:
+def original_of(framed: Byte, set_up: Staged, guides: Guides) -> Original:
     """The source itself, cut out where it stands before a scene."""
     if set_up.subject is None or set_up.backdrop is None:
         cover = None if guides.cover is None else guides.cover.astype(f32) / f32(255)
@@ -302,7 +302,7 @@ def restyle(
         cache,
         faces if look.portrait else (),
         marks=variant.marks * marks_of(effect),
-        original=_original(framed, set_up, guides) if look.once else None,
+        original=original_of(framed, set_up, guides) if look.once else None,
         guidance=recipe.guidance,
         strength=recipe.strength,
         words=effect,

@@ -101,6 +101,8 @@ class Sitting:
 
 
 Painter = Callable[[Float, Sitting], Float]
+# What is to be said of a look's take of a source: names of warnings, see `readings.warnings`.
+Remarks = Callable[[Original, SharedCache], list[str]]
 
 
 @dataclass(frozen=True)
@@ -118,6 +120,7 @@ class Look:
     the guided push; below 1 for looks whose tone must not carry the photo's ghost (trust the more the higher the
     strength).
     placed : a place in the prompt is drawn behind the source or into it; not where the look is of one sheet, one building.
+    remarks : what a source makes it say of its takes.
     once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
 
@@ -136,4 +139,5 @@ class Look:
     deep_trust: float = 1.0
     deep_push: float = 1.0
     placed: bool = True
+    remarks: Remarks | None = None
     once: bool = False

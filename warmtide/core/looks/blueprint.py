@@ -35,7 +35,7 @@ def _line(
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render a render (h, w, 3) OKLab as a blueprint. About .3 s at 512 px, .4 s more once for its planes."""
     original = sitting.original or Original(lab, None)
-    built = built_of(original, sitting)
+    built = built_of(original, sitting.cache)
     light = np.ascontiguousarray(original.lab[..., 0])
     height, width = light.shape
     unit = built.parts.unit

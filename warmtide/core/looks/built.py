@@ -153,7 +153,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     original = sitting.original or Original(lab, None)
     light = np.ascontiguousarray(original.lab[..., 0])
 
-    built = built_of(original, sitting)
+    built = built_of(original, sitting.cache)
     height, width = light.shape
     unit = built.parts.unit
     hour = HOURS[hour_of(sitting.prompt)]

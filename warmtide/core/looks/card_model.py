@@ -19,7 +19,7 @@ _BASES = ((0.30, 0.30, 0.31), (0.46, 0.36, 0.25), (0.60, 0.60, 0.58))
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render a render (h, w, 3) OKLab as a card model. About .3 s at 512 px, .4 s more once for its planes."""
     original = sitting.original or Original(lab, None)
-    built = built_of(original, sitting)
+    built = built_of(original, sitting.cache)
     light = np.ascontiguousarray(original.lab[..., 0])
     height, width = light.shape
     unit = built.parts.unit

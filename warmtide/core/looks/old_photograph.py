@@ -5,6 +5,7 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..colour import lab_to_bytes
+from ..engine.cache import SharedCache
 from ..engine.faces import Face, face_mask, find_faces
 from ..restoring.colouring import coloured, is_grey, places_of_grey
 from ..restoring.damage import damage_of, mended
@@ -51,6 +52,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return out
 
 
+def _remarks(original: Original, _cache: SharedCache) -> list[str]:
+    return ["guessed"] if is_grey(original.lab) else []
+
+
 LOOK = Look(
     name="old-photograph",
     title="Old photograph, coloured",
@@ -67,5 +72,6 @@ LOOK = Look(
     deep_trust=0.7,
     deep_push=0.0,
     placed=False,
+    remarks=_remarks,
     once=True,
 )

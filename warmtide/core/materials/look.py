@@ -1,6 +1,16 @@
 """What the looks that make a thing of flat art have in common."""
 
-from ..looks.base import Look, Painter
+from ..engine.cache import SharedCache
+from ..looks.base import Look, Original, Painter
+from .workpiece import known_parts
+
+# Share of the outline above which thin lines are worth a word.
+_THIN = 0.08
+
+
+def _remarks(original: Original, cache: SharedCache) -> list[str]:
+    art = known_parts(original, cache)
+    return ["thin"] if art is not None and art.small > _THIN else []
 
 
 def material(name: str, title: str, description: str, paint: Painter, seconds: float, own_colour: bool = False) -> Look:
@@ -24,5 +34,6 @@ def material(name: str, title: str, description: str, paint: Painter, seconds: f
         push=0.2,
         deep_trust=0.7,
         deep_push=0.0,
+        remarks=_remarks,
         once=True,
     )

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..arrays import AnyArray, Float, f32
 from ..colour import to_lab, to_rgb
+from ..engine.cache import SharedCache
 from ..looks.base import Original, Sitting
 from ..looks.flat_shapes import enlarged_labels, few_labels, shapes
 from ..scenes.behind import Backdrop
@@ -259,26 +260,26 @@ def colours_now(art: FlatArt, lab: Float) -> tuple[Float, Float]:
     return colours.astype(f32), np.asarray(ground, f32)
 
 
-def _apart(lab: Float, sitting: Sitting, original: Original, flat: bool) -> FlatArt:
-    """Flat art in its own parts; any other picture in the areas that the sampler leaves of it now."""
-    if flat:
-        return take_apart(original.lab, original.cover)
+def _areas(lab: Float, sitting: Sitting) -> FlatArt:
+    """The areas that the sampler leaves of a picture that is no flat art, as parts."""
     areas = shapes(lab, sitting, 12, 1.8, 90, 0.05)
     factor = fineness(*lab.shape[:2])
     size = round(lab.shape[1] * factor), round(lab.shape[0] * factor)
     return from_areas(lab, enlarged_labels(few_labels(areas.ids), 1.2 * areas.scale, size))
 
 
+def known_parts(original: Original, cache: SharedCache) -> FlatArt | None:
+    """The parts of flat art, once a source; None of a picture that is no flat art."""
+    if original.cover is None and not cache.get(("flat?", original.key), lambda: is_flat(original.lab)):
+        return None
+    return cache.get(("apart", original.key), lambda: take_apart(original.lab, original.cover))
+
+
 def workpiece(lab: Float, sitting: Sitting) -> Workpiece:
     """Begin a piece: `lab` (h, w, 3) OKLab gives its colours, the sitting's original its shapes."""
     original = sitting.original or Original(lab, None)
-    known = original.key is not None
-    flat = original.cover is not None
-    if not flat:
-        flat = sitting.cache.get(("flat?", original.key), lambda: is_flat(original.lab)) if known else is_flat(lab)
-    if known and flat:
-        art = sitting.cache.get(("apart", original.key), lambda: _apart(lab, sitting, original, True))
-    else:
-        art = _apart(lab, sitting, original, flat)
+    # Without a key nothing may be kept for the next source.
+    cache = SharedCache() if original.key is None else sitting.cache
+    art = known_parts(original, cache) or _areas(lab, sitting)
     colours, around = colours_now(art, lab)
     return Workpiece(art, colours, around, sitting, original.backdrop)

@@ -36,6 +36,9 @@ def _strong_chroma(rgb: Byte) -> float:
 def warnings_of(source: Byte, take: Byte, full: Byte | None, faces: list[float]) -> list[str]:
     """Names of what is likely wrong: "noise", "blank", "saturation", "face".
 
+    A look may add remarks of its own: "thin" (lines finer than its material can be), "planes" (a building that could
+    not be understood), "open" (a sketch without a closed area), "guessed" (colours of a grey photograph).
+
     Parameters
     ----------
     source, take : (h, w, 3) uint8. full : the look's own full rendering, whose grain and colour are meant; or

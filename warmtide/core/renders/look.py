@@ -2,17 +2,22 @@
 
 import numpy as np
 
-from ..looks.base import Look, Original, Painter, Sitting
+from ..engine.cache import SharedCache
+from ..looks.base import Look, Original, Painter
 from .planes import Built, understand_building
 
 
-def built_of(original: Original, sitting: Sitting) -> Built:
+def built_of(original: Original, cache: SharedCache) -> Built:
     """The building understood, once a source."""
 
     def known() -> Built:
         return understand_building(np.ascontiguousarray(original.lab[..., 0]))
 
-    return known() if original.key is None else sitting.cache.get(("built", original.key), known)
+    return known() if original.key is None else cache.get(("built", original.key), known)
+
+
+def _remarks(original: Original, cache: SharedCache) -> list[str]:
+    return [] if built_of(original, cache).sure else ["planes"]
 
 
 def building(name: str, title: str, description: str, paint: Painter, seconds: float) -> Look:
@@ -32,5 +37,6 @@ def building(name: str, title: str, description: str, paint: Painter, seconds: f
         deep_trust=0.7,
         deep_push=0.0,
         placed=False,
+        remarks=_remarks,
         once=True,
     )

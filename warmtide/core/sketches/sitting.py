@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..arrays import AnyArray, Float, f32
+from ..engine.cache import SharedCache
 from ..looks.base import Look, Original, Painter, Sitting
 from ..materials.texture import clouded, grain
 from ..scenes.noise import blur, step
@@ -146,13 +147,21 @@ def _coloured(colours: Float, sketch: Sketch, sitting: Sitting) -> None:
     colours[alike, 1], colours[alike, 2] = chroma * math.cos(hue), chroma * math.sin(hue)
 
 
+def known_sketch(original: Original, cache: SharedCache) -> Sketch:
+    """The sketch understood, once a source."""
+    if original.key is None:
+        return understand_sketch(original.lab)
+    return cache.get(("sketch", original.key), lambda: understand_sketch(original.lab))
+
+
+def _remarks(original: Original, cache: SharedCache) -> list[str]:
+    return [] if known_sketch(original, cache).count else ["open"]
+
+
 def board(lab: Float, sitting: Sitting) -> Board:
     """Put a sketch on the board: `lab` (h, w, 3) OKLab is what the sampler has now, the original gives the strokes."""
     original = sitting.original or Original(lab, None)
-    if original.key is None:
-        sketch = understand_sketch(original.lab)
-    else:
-        sketch = sitting.cache.get(("sketch", original.key), lambda: understand_sketch(original.lab))
+    sketch = known_sketch(original, sitting.cache)
     colours = _palette(sketch, sitting.random("palette"))
     _coloured(colours, sketch, sitting)
     colours[1:] += _worded(sketch, lab, original.lab)[1:]
@@ -177,5 +186,6 @@ def concept(name: str, title: str, description: str, paint: Painter, seconds: fl
         deep_trust=0.7,
         deep_push=0.0,
         placed=False,
+        remarks=_remarks,
         once=True,
     )
