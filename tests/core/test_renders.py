@@ -13,11 +13,13 @@ from warmtide.core.arrays import Byte
 from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.restyle import restyle
+from warmtide.core.looks.registry import looks
 from warmtide.core.recipe import Recipe
 from warmtide.core.renders.parts import GROUND, SKY, parts_of
 from warmtide.core.renders.perspective import edges_of, perspective_of
 from warmtide.core.renders.planes import Built, understand_building
 from warmtide.core.renders.relight import HOURS, hour_of, sky_of
+from warmtide.core.renders.ruled import hatched, ruled
 from warmtide.core.renders.surfaces import SURFACES, Place, asked_for
 
 CACHE = SharedCache()
@@ -150,6 +152,55 @@ class Surfaces(unittest.TestCase):
         skies = {name: sky_of(hour, 60, 90, 40, np.random.default_rng(1)) for name, hour in HOURS.items()}
         self.assertGreater(float(skies["day"].mean()), 5 * float(skies["night"].mean()))
         self.assertGreater(float(skies["golden"][38, :, 0].mean()), 1.5 * float(skies["golden"][38, :, 2].mean()))
+
+
+class Drawn(unittest.TestCase):
+    """Looks that rule and cut a building."""
+
+    def made(self, look: str, source: Byte, **values):  # type: ignore[no-untyped-def]
+        recipe = {"look": look, "strength": 0.9, "steps": 8, "holds": {"lines": 0.75, "shapes": 0.75, "colours": 0.2}}
+        return restyle(source, Recipe.model_validate(recipe | values), cache=CACHE)
+
+    def test_edges_are_ruled_where_they_are(self) -> None:
+        source = drawn("cottage").picture
+        light = light_of(source)
+        parts = parts_of(light)
+        edges = np.zeros(light.shape, np.uint8)
+        for x0, y0, x1, y1 in edges_of(light, parts).ends:
+            cv2.line(edges, (round(x0), round(y0)), (round(x1), round(y1)), 1, 1)
+        here, beside = edges > 0, np.roll(edges, (9, 9), (0, 1)) > 0
+        for look, sign in (("blueprint", 1), ("pencil-presentation", -1), ("marker-presentation", -1)):
+            tone = light_of(self.made(look, source))
+            fine = sign * (tone - cv2.GaussianBlur(tone, (0, 0), 5))
+            self.assertGreater(float(fine[here].mean()), float(fine[beside & ~here].mean()) + 0.04, look)
+
+    def test_lines_run_past_corners_and_shade_is_hatched(self) -> None:
+        built, light = understood("box"), light_of(drawn("box").picture)
+        lines = ruled(built, light, np.random.default_rng(1), faint=0)
+        plain = ruled(built, light, np.random.default_rng(1), faint=0.3)
+        self.assertGreater(float((plain > 0).mean()), float((lines > 0).mean()))
+        hatch = hatched(built, light, 7, 0.5)
+        self.assertTrue(0.3 < float(hatch.max()) <= 0.5)
+        sky = cv2.resize((built.owner == SKY).astype(np.uint8), hatch.shape[::-1], interpolation=cv2.INTER_NEAREST) > 0
+        self.assertLess(float((hatch[sky] > 0).mean()), 0.01)
+
+    def test_every_look_of_a_building(self) -> None:
+        source, odd = drawn("office").picture, harbour(80, 120)
+        for name, look in looks().items():
+            if look.category != "building":
+                continue
+            with self.subTest(look=name):
+                self.assertTrue(np.array_equal(self.made(name, source, strength=0), source))
+                away = [
+                    float(np.abs(self.made(name, source, strength=s).astype(float) - source).mean())
+                    for s in (0.25, 0.9)
+                ]
+                self.assertLess(away[0], away[1])
+                one, two = (self.made(name, source, seed=s).astype(float) for s in (1, 2))
+                self.assertGreater(float(np.abs(one - two).mean()), 1.2)
+                low, high = (self.made(name, source, guidance=g).astype(float) for g in (2, 14))
+                self.assertGreater(float(np.abs(low - high).mean()), 0.8)
+                self.assertEqual(self.made(name, odd, steps=4).shape, odd.shape)
 
 
 class Takes(unittest.TestCase):

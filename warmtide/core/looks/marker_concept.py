@@ -4,23 +4,8 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..scenes.noise import blur, step
-from ..sketches.sitting import Board, board, concept
+from ..sketches.sitting import board, concept, marker_streaks
 from .base import Sitting
-
-_NIB = 15.0
-
-
-def _streaks(desk: Board, name: str, angle: float) -> Float:
-    """Strokes of a broad nib beside each other: where two overlap the colour is double."""
-    u = desk.unit
-    ys, xs = np.mgrid[0 : desk.height, 0 : desk.width].astype(f32)
-    random = desk.sitting.random(name)
-    across = -xs * np.sin(angle) + ys * np.cos(angle) + 2.2 * u * desk.noise(f"{name} sway", 120)
-    lane = across / (_NIB * u)
-    share, number = lane - np.floor(lane), np.floor(lane).astype(int)
-    strength = random.normal(0, 1, 4096)[number % 4096]
-    overlap = np.maximum(step(0.78, 0.95, share), 1 - step(0.02, 0.10, share))
-    return np.asarray(0.16 * overlap + 0.05 * strength + 0.03 * desk.noise(f"{name} fibre", 60, 2, angle), f32)
 
 
 def paint(lab: Float, sitting: Sitting) -> Float:
@@ -30,7 +15,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     tone = desk.tone()
     random = sitting.random("angle")
     angle = float(-0.62 + random.normal(0, 0.12)) * (-1 if random.random() < 0.3 else 1)
-    first, second = _streaks(desk, "first", angle), _streaks(desk, "second", angle + 0.25)
+    first, second = (
+        marker_streaks(sitting, name, desk.height, desk.width, u, angle + turn)
+        for name, turn in (("first", 0.0), ("second", 0.25))
+    )
     colour = desk.by_area(desk.colours, 0.4)
     # A marker doesn't stop at the line to a hair: it ends a little before it here, a little after it there.
     reach = (sketch.border + 2.0 * u * desk.noise("edge", 22)) / u

@@ -21,6 +21,7 @@ _SETS = (
     ((0.47, 0.0, -0.11), (0.78, -0.01, -0.03), (0.92, 0.0, 0.01), (0.62, 0.01, -0.02), (0.36, 0.01, -0.05), (0.76, 0.05, 0.14)),
     ((0.63, -0.07, 0.07), (0.90, -0.01, 0.05), (0.52, 0.05, 0.05), (0.42, -0.04, 0.02), (0.74, 0.01, 0.06), (0.66, 0.16, 0.06)),
 )  # fmt: skip
+_NIB = 15.0
 _ACCENT, _OWN_CHROMA = 0.012, 0.03
 
 
@@ -104,6 +105,19 @@ class Board:
     def by_area(self, values: AnyArray, soft: float = 0.8) -> Float:
         """A map from one value or colour an area, soft at borders."""
         return blur(np.asarray(values, f32)[self.sketch.areas], max(soft * self.unit, 0.5))
+
+
+def marker_streaks(sitting: Sitting, name: str, height: int, width: int, unit: float, angle: float) -> Float:
+    """Strokes (h, w) of a broad nib beside each other, about -.1..+.3: where two overlap the colour is double."""
+    ys, xs = np.mgrid[0:height, 0:width].astype(f32)
+    random = sitting.random(name)
+    sway = grain(height, width, 120 * unit, sitting.random(f"{name} sway"))
+    across = (-xs * np.sin(angle) + ys * np.cos(angle) + 2.2 * unit * sway) / (_NIB * unit)
+    share, number = across - np.floor(across), np.floor(across).astype(int)
+    strength = random.normal(0, 1, 4096)[number % 4096]
+    overlap = np.maximum(step(0.78, 0.95, share), 1 - step(0.02, 0.10, share))
+    fibre = grain(height, width, 60 * unit, sitting.random(f"{name} fibre"), 2 * unit, angle)
+    return np.asarray(0.16 * overlap + 0.05 * strength + 0.03 * fibre, f32)
 
 
 def _palette(sketch: Sketch, random: np.random.Generator) -> Float:
