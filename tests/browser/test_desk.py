@@ -226,7 +226,7 @@ class Desk(BrowserTest):
         page = self.page
         self.begin(113)
         page.get_by_role("button", name="Tick several: Look").click()
-        page.get_by_role("checkbox", name="Pencil").click()
+        page.get_by_role("checkbox", name="Pencil", exact=True).click()
         page.keyboard.press("Escape")
         page.get_by_role("button", name="Tick several: Quality").click()
         page.get_by_role("checkbox", name="Draft").click()
