@@ -15,6 +15,7 @@ from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.guides import NO_GUIDES, Guides
 from warmtide.core.engine.restyle import restyle
+from warmtide.core.engine.staging import asked_by
 from warmtide.core.errors import Cancelled
 from warmtide.core.job import render
 from warmtide.core.looks.base import Original, Sitting
@@ -312,6 +313,15 @@ class Words(unittest.TestCase):
         self.assertGreater(found["on denim"][2], found["on denim"][0] + 10)
         self.assertGreater(found["on wood"][0], found["on wood"][2] + 10)
         self.assertLess(found["on leather"].mean(), 90)
+
+    def test_what_a_thing_lies_on_is_no_place(self) -> None:
+        marble, cliff = Recipe(look="gold", prompt="worn, on marble"), Recipe(look="gold", prompt="on marble, cliff")
+        self.assertIsNone(asked_by(marble))
+        asked = asked_by(cliff)
+        self.assertTrue(asked is not None and asked.place == "cliff")
+        # A painter has nothing that lies: for it marble is a place.
+        self.assertIsNotNone(asked_by(Recipe(look="oil", prompt="on marble")))
+        self.assertIsNone(asked_by(Recipe(look="built", prompt="brick walls, snow")))
 
     def test_a_coloured_ground_stays_its_colour(self) -> None:
         green = picture("gear", SIDE, (40, 120, 70))

@@ -16,7 +16,7 @@ from ..core.engine.scenery import BEGINS, WHOLE
 from ..core.engine.source import places_in
 from ..core.engine.staging import box_before
 from ..core.errors import BadInput
-from ..core.looks.registry import places_things
+from ..core.looks.registry import keeps_shapes, places_things
 from ..core.readings.tip import Tip
 from ..core.recipe import Recipe, recipe_from
 from ..core.scenes.registry import place_named
@@ -56,7 +56,7 @@ def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str], placed: bool = 
 
 
 def _scene(recipe: Recipe, picture: Byte, cover: Byte | None) -> SceneView | None:
-    reading = scene_of(recipe.prompt)
+    reading = scene_of(recipe.prompt, keeps_shapes(recipe.look))
     if reading.asked is None or not places_things(recipe.look):
         return None
     box = box_before(picture, cover)

@@ -90,7 +90,7 @@ def asked_by(recipe: Recipe) -> Asked | None:
     """The scene that a recipe asks for: by its prompt, unless guidance leaves words out or the look takes no place."""
     if recipe.guidance <= 1 or not places_things(recipe.look):
         return None
-    return scene_of(recipe.prompt).asked
+    return scene_of(recipe.prompt, keeps_shapes(recipe.look)).asked
 
 
 def takes_cover(recipe: Recipe) -> bool:

@@ -32,7 +32,7 @@ def material(name: str, title: str, description: str, paint: Painter, seconds: f
         portrait=False,
         owns_colour=own_colour,
         push=0.2,
-        deep_trust=0.7,
+        deep_trust=0.55,
         deep_push=0.0,
         remarks=_remarks,
         once=True,

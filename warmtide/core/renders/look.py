@@ -34,7 +34,7 @@ def building(name: str, title: str, description: str, paint: Painter, seconds: f
         portrait=False,
         owns_colour=True,
         push=0.2,
-        deep_trust=0.7,
+        deep_trust=0.55,
         deep_push=0.0,
         placed=False,
         remarks=_remarks,

@@ -197,7 +197,7 @@ def concept(name: str, title: str, description: str, paint: Painter, seconds: fl
         portrait=False,
         owns_colour=own_colour,
         push=0.3,
-        deep_trust=0.7,
+        deep_trust=0.55,
         deep_push=0.0,
         placed=False,
         remarks=_remarks,

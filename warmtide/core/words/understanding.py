@@ -186,11 +186,21 @@ def _colours_a_place(words: list[str]) -> bool:
     return coloured
 
 
+def _is_ground(words: list[str]) -> bool:
+    title = vocabulary().get(tuple(words))
+    return title is not None and concepts()[title].kind == "ground"
+
+
 @lru_cache(maxsize=512)
-def scene_of(prompt: str) -> SceneReading:
-    """The scene that a prompt asks for; a colour for a place that is there asks for none."""
+def scene_of(prompt: str, lying: bool = False) -> SceneReading:
+    """The scene that a prompt asks for; a colour for a place that is there asks for none.
+
+    lying : what is made is a thing, so that "on marble" is what it lies on and not a place.
+    """
     phrases = [part for part in re.split(r"[,;\n]", prompt) if part.strip()]
     asking = [part for part in phrases if not _colours_a_place(_split(part.partition("^")[0]))]
+    if lying:
+        asking = [part for part in asking if not _is_ground(_split(part.partition("^")[0]))]
     return read_scene(", ".join(asking))
 
 
