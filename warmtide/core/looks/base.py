@@ -141,3 +141,20 @@ class Look:
     placed: bool = True
     remarks: Remarks | None = None
     once: bool = False
+
+
+def shape_keeping(
+    name: str, title: str, category: str, kind: str, description: str, paint: Painter, seconds: float,
+    remarks: Remarks, own_colour: bool = True, placed: bool = False, push: float = 0.2, strengths: tuple[float, float] = (0.6, 1.0),
+) -> Look:  # fmt: skip
+    """A look that makes a thing of the source's own shapes: it paints once, and its ground carries no ghost of the source.
+
+    Parameters
+    ----------
+    seconds : one run at 512 px. own_colour : its colours are its own whatever the source's are. The rest as in `Look`.
+    """
+    return Look(
+        name=name, title=title, category=category, kinds=(kind,), description=description, strengths=strengths,
+        paint=paint, seconds=seconds, portrait=False, owns_colour=own_colour, push=push, deep_trust=0.55,
+        deep_push=0.0, placed=placed, remarks=remarks, once=True,
+    )  # fmt: skip

@@ -6,6 +6,7 @@ import numpy as np
 from ..arrays import Float, f32
 from ..materials.texture import clouded
 from ..renders.look import building, built_of
+from ..renders.relight import worded_as
 from ..renders.ruled import hatched, ruled
 from .base import Original, Sitting
 
@@ -37,8 +38,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
             -(((grid - at * len(grid) - 2.6 * unit) / (1.6 * unit)) ** 2)
         )
         out[..., 0] += 0.035 * (fold[:, None] if down else fold[None])
-    change = (lab - original.lab).reshape(-1, 3).mean(0)
-    out += np.array((0.3, 0.8, 0.8), f32) * np.clip(change, -0.1, 0.1)
+    out += worded_as(lab, original.lab, 0.3, 0.8, 0.1)
     return np.asarray(out + (_WHITE - out) * chalk[..., None], f32)
 
 

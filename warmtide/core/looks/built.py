@@ -9,11 +9,10 @@ import cv2
 import numpy as np
 
 from ..arrays import AnyArray, Float, f32
-from ..colour import to_lab
 from ..renders.look import building, built_of
 from ..renders.parts import GROUND, SKY
 from ..renders.planes import Built, Face
-from ..renders.relight import HOURS, Hour, glow_of, hour_of, lit_share, sky_of
+from ..renders.relight import HOURS, Hour, developed, glow_of, hour_of, lit_share, sky_of, worded_as
 from ..renders.surfaces import SURFACES, Place, asked_for
 from ..scenes.noise import blur, step
 from .base import Original, Sitting
@@ -176,13 +175,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     if built.sure:
         out = _glazed(built, hour, out, sky, sitting.random("windows"), unit)
     out = out + glow_of(out, unit)
-    shown = np.clip((out * (2.51 * out + 0.03)) / (out * (2.43 * out + 0.59) + 0.14), 0, 1)
-    encoded = np.where(shown <= 0.0031308, shown * 12.92, 1.055 * np.maximum(shown, 1e-9) ** (1 / 2.4) - 0.055)
-    found = to_lab(encoded.astype(f32))
-    # What other words and the seed do to the whole picture's colour; its hour is in it already.
-    change = (lab - original.lab).reshape(-1, 3).mean(0)
-    found += np.array((0.2, 0.4, 0.4), f32) * np.clip(change, -0.12, 0.12)
-    return found.astype(f32)
+    # The hour is in it already; other words are not.
+    return (developed(out) + worded_as(lab, original.lab, 0.2, 0.4)).astype(f32)
 
 
 LOOK = building(

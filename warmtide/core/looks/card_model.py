@@ -4,10 +4,10 @@ import cv2
 import numpy as np
 
 from ..arrays import Float, f32
-from ..colour import to_lab
 from ..materials.texture import clouded, grain
 from ..renders.look import building, built_of
 from ..renders.parts import GROUND, SKY
+from ..renders.relight import developed, worded_as
 from ..scenes.noise import blur, step
 from ..sketches.areas import border_of
 from .base import Original, Sitting
@@ -62,12 +62,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         # What stands on the base takes a little of its light away all around.
         out = out * (1 - 0.30 * blur(thing.astype(f32), 9 * unit) * ground)[..., None]
     out = out * f32(0.74)
-    shown = np.clip((out * (2.51 * out + 0.03)) / (out * (2.43 * out + 0.59) + 0.14), 0, 1)
-    encoded = np.where(shown <= 0.0031308, shown * 12.92, 1.055 * np.maximum(shown, 1e-9) ** (1 / 2.4) - 0.055)
-    found = to_lab(encoded.astype(f32))
-    change = (lab - original.lab).reshape(-1, 3).mean(0)
-    found += np.array((0.5, 1, 1), f32) * np.clip(change, -0.12, 0.12)
-    return found.astype(f32)
+    return (developed(out) + worded_as(lab, original.lab, 0.5, 1.0)).astype(f32)
 
 
 LOOK = building(

@@ -105,7 +105,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     slip = 0.5 * u * np.sin(ys / (37 * u))
     for start in random.uniform(0.08, 0.85, 6):
         slip[int(start * height) : int(start * height + random.uniform(3, 12) * u)] += random.normal(0, 1.6 * u)
-    torn = np.stack([moved(given[..., k], -slip + dx, 0 * slip) for k, dx in ((0, 1.4 * u), (1, 0), (2, -1.4 * u))], -1)
+    torn = np.stack(
+        [moved(given[..., k], -slip + dx, np.zeros_like(slip)) for k, dx in ((0, 1.4 * u), (1, 0), (2, -1.4 * u))], -1
+    )
     rows = np.nonzero(piece.art.cover.max(1) > 0.5)[0]
     foot = float(rows[-1]) if len(rows) else float(height)
     if piece.backdrop is not None:

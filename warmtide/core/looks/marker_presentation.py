@@ -6,6 +6,7 @@ import numpy as np
 from ..arrays import Float, f32
 from ..renders.look import building, built_of
 from ..renders.parts import GROUND, SKY
+from ..renders.relight import worded_as
 from ..renders.ruled import ruled
 from ..scenes.noise import blur, step
 from ..sketches.sitting import marker_streaks
@@ -67,8 +68,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     lines = cv2.resize(ruled(built, light, random, 0.95 * heavy, 0.12), (width, height), interpolation=cv2.INTER_AREA)
     out[..., 0] *= 1 - 0.86 * np.clip(1.15 * lines, 0, 1)
     out[..., 1:] *= (1 - 0.8 * np.clip(lines, 0, 1))[..., None]
-    change = (lab - original.lab).reshape(-1, 3).mean(0)
-    out += np.array((0.2, 0.6, 0.6), f32) * np.clip(change, -0.1, 0.1)
+    out += worded_as(lab, original.lab, 0.2, 0.6, 0.1)
     return out.astype(f32)
 
 

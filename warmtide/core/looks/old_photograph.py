@@ -9,7 +9,7 @@ from ..engine.cache import SharedCache
 from ..engine.faces import Face, face_mask, find_faces
 from ..restoring.colouring import coloured, is_grey, places_of_grey
 from ..restoring.damage import damage_of, mended
-from .base import Look, Original, Sitting
+from .base import Original, Sitting, shape_keeping
 
 _ENDS, _TO = (0.6, 99.4), (0.05, 0.97)
 
@@ -56,22 +56,15 @@ def _remarks(original: Original, _cache: SharedCache) -> list[str]:
     return ["guessed"] if is_grey(original.lab) else []
 
 
-LOOK = Look(
-    name="old-photograph",
-    title="Old photograph, coloured",
-    category="restored",
-    kinds=("photo",),
-    description="Scratches, specks and fading mended, grey coloured by place. Sky, leaves, ground and skin are guessed as they "
-    "usually are, all else is a warm grey until words name it: navy coat, red roof, blue sky.",
-    strengths=(0.6, 1.0),
-    paint=paint,
-    seconds=0.25,
-    portrait=False,
-    owns_colour=True,
+LOOK = shape_keeping(
+    "old-photograph",
+    "Old photograph, coloured",
+    "restored",
+    "photo",
+    "Scratches, specks and fading mended, grey coloured by place. Sky, leaves, ground and skin are guessed as they usually are, "
+    "all else is a warm grey until words name it: navy coat, red roof, blue sky.",
+    paint,
+    0.25,
+    _remarks,
     push=0.15,
-    deep_trust=0.55,
-    deep_push=0.0,
-    placed=False,
-    remarks=_remarks,
-    once=True,
 )

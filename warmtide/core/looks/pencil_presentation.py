@@ -7,6 +7,7 @@ from ..arrays import Float, f32
 from ..materials.texture import clouded, grain
 from ..renders.look import building, built_of
 from ..renders.parts import SKY
+from ..renders.relight import worded_as
 from ..renders.ruled import hatched, ruled
 from ..scenes.noise import blur, step
 from .base import Original, Sitting
@@ -50,8 +51,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     out[..., 1] += a * wash
     out[..., 2] += b * wash
     out[..., 0] *= (1 - 0.60 * np.clip(rubbed, 0, 1)) * (1 - 0.74 * lead)
-    change = (lab - original.lab).reshape(-1, 3).mean(0)
-    out += np.array((0.2, 0.6, 0.6), f32) * np.clip(change, -0.1, 0.1)
+    out += worded_as(lab, original.lab, 0.2, 0.6, 0.1)
     return out.astype(f32)
 
 

@@ -1,7 +1,7 @@
 """What the looks that make a thing of flat art have in common."""
 
 from ..engine.cache import SharedCache
-from ..looks.base import Look, Original, Painter
+from ..looks.base import Look, Original, Painter, shape_keeping
 from .workpiece import known_parts
 
 # Share of the outline above which thin lines are worth a word.
@@ -20,20 +20,6 @@ def material(name: str, title: str, description: str, paint: Painter, seconds: f
     ----------
     seconds : one run at 512 px. own_colour : its colours are its own whatever the art's are, as gold's.
     """
-    return Look(
-        name=name,
-        title=title,
-        category="material",
-        kinds=("flat art",),
-        description=description,
-        strengths=(0.6, 1.0),
-        paint=paint,
-        seconds=seconds,
-        portrait=False,
-        owns_colour=own_colour,
-        push=0.2,
-        deep_trust=0.55,
-        deep_push=0.0,
-        remarks=_remarks,
-        once=True,
+    return shape_keeping(
+        name, title, "material", "flat art", description, paint, seconds, _remarks, own_colour, placed=True
     )

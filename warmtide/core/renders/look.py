@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..engine.cache import SharedCache
-from ..looks.base import Look, Original, Painter
+from ..looks.base import Look, Original, Painter, shape_keeping
 from .planes import Built, understand_building
 
 
@@ -22,21 +22,4 @@ def _remarks(original: Original, cache: SharedCache) -> list[str]:
 
 def building(name: str, title: str, description: str, paint: Painter, seconds: float) -> Look:
     """A look for renders: it keeps the building's edges, and paints once."""
-    return Look(
-        name=name,
-        title=title,
-        category="building",
-        kinds=("render",),
-        description=description,
-        strengths=(0.6, 1.0),
-        paint=paint,
-        seconds=seconds,
-        portrait=False,
-        owns_colour=True,
-        push=0.2,
-        deep_trust=0.55,
-        deep_push=0.0,
-        placed=False,
-        remarks=_remarks,
-        once=True,
-    )
+    return shape_keeping(name, title, "building", "render", description, paint, seconds, _remarks)

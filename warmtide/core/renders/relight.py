@@ -1,11 +1,11 @@
 """Light of a time of day on an untextured render, and a sky to it."""
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..arrays import Float, f32
+from ..colour import to_lab
 from ..materials.texture import clouded
 from ..scenes.noise import blur, step
 
@@ -81,6 +81,14 @@ def glow_of(light: Float, unit: float) -> Float:
     return (0.25 * blur(bright, 3 * unit) + 0.25 * blur(bright, 12 * unit) + 0.2 * blur(bright, 36 * unit)).astype(f32)
 
 
-def pitch(normal: Float) -> float:
-    """How steep a plane is, radians from level."""
-    return math.acos(min(max(abs(float(normal[1])), 0.0), 1.0))
+def developed(light: Float) -> Float:
+    """Linear light (h, w, 3) on a filmic curve, as OKLab."""
+    shown = np.clip((light * (2.51 * light + 0.03)) / (light * (2.43 * light + 0.59) + 0.14), 0, 1)
+    encoded = np.where(shown <= 0.0031308, shown * 12.92, 1.055 * np.maximum(shown, 1e-9) ** (1 / 2.4) - 0.055)
+    return to_lab(encoded.astype(f32))
+
+
+def worded_as(now: Float, before: Float, light: float, colour: float, most: float = 0.12) -> Float:
+    """What words and seed do to a whole picture (h, w, 3): its mean change, so much of it in light and in colour."""
+    change = (now - before).reshape(-1, 3).mean(0)
+    return np.array((light, colour, colour), f32) * np.clip(change, -most, most)

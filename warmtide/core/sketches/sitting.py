@@ -7,7 +7,7 @@ import numpy as np
 
 from ..arrays import AnyArray, Float, f32
 from ..engine.cache import SharedCache
-from ..looks.base import Look, Original, Painter, Sitting
+from ..looks.base import Look, Original, Painter, Sitting, shape_keeping
 from ..materials.texture import clouded, grain
 from ..scenes.noise import blur, step
 from .form import Sketch, understand_sketch
@@ -185,21 +185,16 @@ def board(lab: Float, sitting: Sitting) -> Board:
 
 def concept(name: str, title: str, description: str, paint: Painter, seconds: float, own_colour: bool = False) -> Look:
     """A look for sketches: it keeps the artist's strokes, and paints once."""
-    return Look(
-        name=name,
-        title=title,
-        category="concept",
-        kinds=("sketch",),
-        description=description,
-        strengths=(0.5, 0.95),
-        paint=paint,
-        seconds=seconds,
-        portrait=False,
-        owns_colour=own_colour,
+    return shape_keeping(
+        name,
+        title,
+        "concept",
+        "sketch",
+        description,
+        paint,
+        seconds,
+        _remarks,
+        own_colour,
         push=0.3,
-        deep_trust=0.55,
-        deep_push=0.0,
-        placed=False,
-        remarks=_remarks,
-        once=True,
+        strengths=(0.5, 0.95),
     )
