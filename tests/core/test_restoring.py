@@ -56,14 +56,12 @@ class Damage(unittest.TestCase):
         self.assertLess(
             float((found & ~(cv2.dilate(where.astype(np.uint8), np.ones((7, 7), np.uint8)) > 0)).mean()), 0.01
         )
-        clean, _ = print_of(whole)
         before = light_of(damaged)
         after = mended(before, found)
         faded = 0.28 + 0.45 * cv2.cvtColor(whole, cv2.COLOR_RGB2GRAY).astype(np.float32) / 255
         true = light_of((np.clip(faded[..., None] * (1, 0.94, 0.82), 0, 1) * 255).astype(np.uint8))
         self.assertLess(float(np.abs(after - true)[where].mean()), 0.35 * float(np.abs(before - true)[where].mean()))
         self.assertTrue(np.array_equal(after[~found], before[~found]))
-        self.assertEqual(clean.shape, damaged.shape)
 
     def test_a_sound_picture_is_left_alone(self) -> None:
         for picture in (plain(), harbour(240, 360)):
@@ -75,10 +73,15 @@ class Damage(unittest.TestCase):
         self.assertTrue(np.array_equal(mended(noise, np.zeros((90, 120), bool)), noise))
 
     def test_pupils_are_no_specks(self) -> None:
-        picture = keeper(360, 480, size=1.2)
-        light = light_of(picture)
-        spared = np.ones(light.shape, bool)
-        self.assertLessEqual(int(damage_of(light, spared).sum()), int(damage_of(light).sum()))
+        light = np.full((400, 400), 0.7, np.float32)
+        for x in (90, 150):
+            cv2.circle(light, (x, 120), 2, 0.1, -1, cv2.LINE_AA)
+        self.assertTrue(damage_of(light)[120, 90])
+        face = np.zeros(light.shape, bool)
+        face[80:160, 60:120] = True
+        found = damage_of(light, face)
+        self.assertFalse(found[face].any())
+        self.assertTrue(found[120, 150])
 
 
 class Colours(unittest.TestCase):

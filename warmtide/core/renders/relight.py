@@ -70,11 +70,6 @@ def sky_of(hour: Hour, height: int, width: int, horizon: float, random: np.rando
     return (sky + (bright - sky) * (0.75 * cover)[..., None]).astype(f32)
 
 
-def hazed(picture: Float, far: Float, sky: Float) -> Float:
-    """Distance takes the colour of the sky's foot; far : (h, w) 0..1."""
-    return (picture + (sky - picture) * np.clip(far, 0, 0.7)[..., None]).astype(f32)
-
-
 def glow_of(light: Float, unit: float) -> Float:
     """What shines spreads around itself."""
     bright = np.clip(light - 0.9, 0, 6)
