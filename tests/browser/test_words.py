@@ -37,6 +37,11 @@ class Words(BrowserTest):
         expect(chip.nth(2)).to_contain_text("= birds")
         page.get_by_role("button", name=re.compile("^storm, weight")).press("Delete")
         expect(note).not_to_contain_text("cannot be together")
+        # Two pictures in one are not what a place at full strength is for: one click lets go of the source.
+        expect(note).to_contain_text("Held lines and shapes keep the source in it.")
+        note.get_by_role("button", name="Loosen them").click()
+        expect(note).not_to_contain_text("keep the source")
+        self.assertLess(self.recipe()["holds"]["shapes"], 0.3)
         page.get_by_role("button", name="Run").click()
         expect(page.locator('[data-take][data-state="done"]').first).to_be_visible()
 

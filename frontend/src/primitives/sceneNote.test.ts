@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { sceneNote } from "./sceneNote";
+import { LOOSE, sceneNote, shinesThrough } from "./sceneNote";
 
 const lake = { title: "lake with mountains", behind: false, begins: 0.45, whole: 0.95 };
 
@@ -9,7 +9,11 @@ describe("sceneNote", () => {
     expect(sceneNote(lake, 0.8, 0)).toBe("Lake with mountains takes over from strength 0.45 and is whole from 0.95.");
   });
   it("says that holds keep the source in it", () => {
-    expect(sceneNote(lake, 0.8, 0.7)).toContain("loosen them");
+    expect(sceneNote(lake, 0.8, 0.7)).toContain("keep the source in it");
+    expect(shinesThrough(lake, 0.8, 0.7)).toBe(true);
+    expect(shinesThrough(lake, 0.5, 0.7)).toBe(false);
+    expect(shinesThrough({ ...lake, behind: true }, 0.8, 0.7)).toBe(false);
+    expect(shinesThrough(lake, 0.8, Math.max(LOOSE.lines, LOOSE.shapes))).toBe(false);
   });
   it("stands behind flat art", () => {
     expect(sceneNote({ ...lake, behind: true }, 0.3, 0.7)).toBe("Lake with mountains stands behind the subject, whose shape stays.");

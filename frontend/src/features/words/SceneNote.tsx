@@ -1,7 +1,7 @@
 import { Mountain } from "lucide-react";
 import type { Recipe, SceneView, SourceView } from "../../api/client";
 import type { Box, Placement } from "../../primitives/placement";
-import { sceneNote } from "../../primitives/sceneNote";
+import { sceneNote, shinesThrough } from "../../primitives/sceneNote";
 import { PlacementPad } from "./PlacementPad";
 
 interface Props {
@@ -15,17 +15,23 @@ interface Props {
   aspect: number;
   placement: Recipe["placement"];
   onPlace: (placement: Placement | null) => void;
+  onLoosen: () => void;
 }
 
 const isBox = (box: number[] | null | undefined): box is number[] & Box => box?.length === 4;
 
 /** What the scene that the prompt names will do at this strength, and what of it cannot be together. */
-export function SceneNote({ scene, strength, hold, source, aspect, placement, onPlace }: Props) {
+export function SceneNote({ scene, strength, hold, source, aspect, placement, onPlace, onLoosen }: Props) {
   return (
     <div role="status" aria-label="Scene" className="mt-1 flex items-baseline gap-1.5 pl-[60px] text-xs text-faint">
       <Mountain size={12} className="shrink-0 self-center text-teal" aria-hidden />
       <p className="min-w-0">
         {sceneNote(scene, strength, hold)}
+        {shinesThrough(scene, strength, hold) && (
+          <button type="button" title="Lines and shapes at .1, colours at 0" onClick={onLoosen} className="ml-1 text-teal underline underline-offset-2 hover:text-amber">
+            Loosen them
+          </button>
+        )}
         {scene.conflicts.map((conflict) => (
           <span key={conflict} className="text-fault"> {conflict}</span>
         ))}

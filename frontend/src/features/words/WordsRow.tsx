@@ -1,6 +1,7 @@
 import { Plus, X } from "lucide-react";
 import type { PlanView, SourceView } from "../../api/client";
 import { sayFault } from "../../app/notices";
+import { LOOSE } from "../../primitives/sceneNote";
 import { withPhrases } from "../../primitives/phrases";
 import { FULL, MOST_VERSIONS, useBands, withVersions, type Band } from "../desk/band";
 import { Description } from "./Description";
@@ -84,6 +85,7 @@ export function WordsRow({ studyId, source, band, plan, describing, onDescribing
           aspect={plan.width / plan.height}
           placement={recipe.placement}
           onPlace={(placement) => change(studyId, (b) => ({ ...b, recipe: { ...b.recipe, placement } }))}
+          onLoosen={() => change(studyId, (b) => ({ ...b, recipe: { ...b.recipe, holds: { ...b.recipe.holds, ...LOOSE } } }))}
         />
       )}
       {plain && <p className="text-xs text-fault">Guidance 1 leaves all words out; from 2 on they act, at 7 in full.</p>}

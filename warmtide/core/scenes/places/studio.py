@@ -1,8 +1,8 @@
 """Grounds of a studio: seamless paper, a wooden table, marble, brick, fabric, a stage."""
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -20,6 +20,8 @@ _LIGHTS = ((1, 0.75, 0.4), (1, 0.9, 0.7), (0.6, 0.8, 1), (0.7, 1, 0.6), (1, 0.5,
 _BRICKS = (("6e3322", "a85f42"), ("8a8078", "b8b0a4"), ("4a2c26", "7a4a3c"), ("d8d2c8", "efeae2"))
 _CLOTHS = ("7a1f2a", "1f3a5a", "d9d2c4", "3a3a40", "2f5a48", "8a6a9a")
 _STAGES = ("1a1c22", "201a2c", "101a1c")
+# Pixels of a strip: they stay in the processor's cache while a chain of operations passes over them.
+_STRIP = 16384
 
 
 @dataclass
@@ -58,6 +60,18 @@ class _Set:
         z = 0.25 / np.maximum(self.v - self.horizon + lift, 0.02)
         return np.asarray((self.u - 0.5) * z * 1.6 * self.task.width / self.task.height, f32), np.asarray(z, f32)
 
+    def strips(self) -> Iterator[slice]:
+        height, width = self.size
+        rows = max(_STRIP // width, 1)
+        return (np.s_[top : top + rows] for top in range(0, height, rows))
+
+    def in_strips(self, rows: "Callable[[_Set, slice], AnyArray]") -> Float:
+        """A picture (h, w, 3) from what `rows` makes of every strip: the set seen through it, and where it lies."""
+        out = np.empty((*self.size, 3), f32)
+        for view in self.strips():
+            out[view] = rows(replace(self, u=self.u[view], v=self.v[view]), view)
+        return out
+
 
 def planks(x: Float, y: Float, wide: float = 0.42, shift: float = 0.0) -> tuple[Float, Float]:
     """Boards `wide` metres wide along y: tone 0..1, and the gaps between them."""
@@ -78,12 +92,17 @@ def planks(x: Float, y: Float, wide: float = 0.42, shift: float = 0.0) -> tuple[
     return tone.astype(f32), gap.astype(f32)
 
 
-def _paper(s: _Set) -> AnyArray:
-    bend = step(s.horizon - 0.16, s.horizon + 0.16, s.v)[..., None]
-    lit = s.wall[..., None] * (1 - bend) + s.floor[..., None] * 1.08 * bend
-    crease = 1 - 0.10 * np.exp(-(((s.v - s.horizon) / 0.09) ** 2))
-    grain = 1 + 0.006 * part(s.random).standard_normal((*s.size, 1))
-    return np.asarray(s.paper * lit * crease[..., None] * grain)
+def _paper(whole: _Set) -> AnyArray:
+    random = part(whole.random)
+
+    def rows(s: _Set, _: slice) -> AnyArray:
+        bend = step(s.horizon - 0.16, s.horizon + 0.16, s.v)[..., None]
+        lit = s.wall[..., None] * (1 - bend) + s.floor[..., None] * 1.08 * bend
+        crease = 1 - 0.10 * np.exp(-(((s.v - s.horizon) / 0.09) ** 2))
+        grain = 1 + 0.006 * random.standard_normal((*s.v.shape, 1))
+        return np.asarray(s.paper * lit * crease[..., None] * grain)
+
+    return whole.in_strips(rows)
 
 
 def _softened(picture: Float, sigma: float) -> Float:
@@ -133,74 +152,94 @@ def _marble(s: _Set) -> AnyArray:
     return np.asarray(stone * (0.55 + 0.6 * s.pool(s.lamp, 0.3, 0.7, 0.7))[..., None])
 
 
-def _brick(s: _Set) -> AnyArray:
-    height, width = s.size
-    xx, yy = s.u * width, s.v * height
+def _brick(whole: _Set) -> AnyArray:
+    height, width = whole.size
     long, tall, scale = width * 0.075, width * 0.026, width / 768
-    row = np.floor(yy / tall)
-    shifted = xx + (row % 2) * long * 0.5
-    column = np.floor(shifted / long)
-    fx, fy = (shifted / long - column - 0.5) * long, (yy / tall - row - 0.5) * tall
-    rough = s.noise(9, 4)
-    inside = step(
-        0.9 * scale, 2.6 * scale, np.minimum(long * 0.5 - np.abs(fx), tall * 0.5 - np.abs(fy)) + rough * 0.7 * scale
-    )
-    own = (np.sin(column * 127.1 + row * 311.7 + s.task.seed) * 43758.5) % 1
-    tone = (np.sin(column * 57.1 + row * 91.7 + s.task.seed) * 23758.5) % 1
-    dark, bright = (paint(code) for code in _BRICKS[int(s.random.integers(len(_BRICKS)))])
-    t = np.clip(own + 0.15 * rough, 0, 1)[..., None]
-    brick = (dark * (1 - t) + bright * t) * (0.85 + 0.3 * tone)[..., None] * (1 + 0.10 * s.noise(4, 3)[..., None])
-    mortar = paint("a59c90") * (0.75 + 0.08 * rough)[..., None]
-    relief = blur((inside * 2 + 0.5 * s.noise(5, 3) * inside + own * 0.8 * inside).astype(f32), 0.8)
+    rough = whole.noise(9, 4)
+    dark, bright = (paint(code) for code in _BRICKS[int(whole.random.integers(len(_BRICKS)))])
+    spots, dents, weather = whole.noise(4, 3), whole.noise(5, 3), whole.noise(width * 0.3, 4)
+    relief, inside = np.empty(whole.size, f32), np.empty(whole.size, f32)
+
+    def bond(s: _Set, view: slice) -> AnyArray:
+        """Bricks by themselves; their relief, and where they are, beside."""
+        xx, yy = s.u * width, s.v * height
+        row = np.floor(yy / tall)
+        shifted = xx + (row % 2) * long * 0.5
+        column = np.floor(shifted / long)
+        fx, fy = (shifted / long - column - 0.5) * long, (yy / tall - row - 0.5) * tall
+        rim = np.minimum(long * 0.5 - np.abs(fx), tall * 0.5 - np.abs(fy))
+        inside[view] = step(0.9 * scale, 2.6 * scale, rim + rough[view] * 0.7 * scale)
+        own = (np.sin(column * 127.1 + row * 311.7 + s.task.seed) * 43758.5) % 1
+        tone = (np.sin(column * 57.1 + row * 91.7 + s.task.seed) * 23758.5) % 1
+        relief[view] = inside[view] * (2 + 0.5 * dents[view] + own * 0.8)
+        t = np.clip(own + 0.15 * rough[view], 0, 1)[..., None]
+        return np.asarray((dark * (1 - t) + bright * t) * ((0.85 + 0.3 * tone) * (1 + 0.10 * spots[view]))[..., None])
+
+    brick = whole.in_strips(bond)
+    relief = blur(relief, 0.8)
     gx, gy = cv2.Sobel(relief, cv2.CV_32F, 1, 0), cv2.Sobel(relief, cv2.CV_32F, 0, 1)
-    shade = np.clip(1 - 0.13 * (gx * np.sign(s.lamp - 0.5) - gy), 0.62, 1.35)
-    wall = (brick * inside[..., None] + mortar * (1 - inside[..., None]) * 0.55) * shade[..., None]
-    wall = (
-        wall * (0.3 + 0.95 * s.pool(s.lamp, 0.3, 0.5, 0.6))[..., None] * (1 + 0.12 * s.noise(width * 0.3, 4)[..., None])
-    )
     line = 0.84
-    z = 0.12 / np.maximum(s.v - line + 0.06, 0.02)
-    x = (s.u - 0.5) * z * 2.2
-    stains = cv2.remap(soft_texture(), ((x * 60) % 511).astype(f32), ((z * 60) % 511).astype(f32), cv2.INTER_LINEAR)
-    floor = paint("6e6a64") * (0.7 + 0.08 * stains)[..., None] * s.floor[..., None]
-    on = step(line - 0.003, line + 0.003, s.v)[..., None]
-    wall = wall * (1 - 0.5 * np.exp(-np.clip(line - s.v, 0, 1) / 0.02))[..., None]
-    floor = floor * (1 - 0.5 * np.exp(-np.clip(s.v - line, 0, 1) / 0.03))[..., None]
-    return np.asarray(wall * (1 - on) + floor * on)
+
+    def wall_and_floor(s: _Set, view: slice) -> AnyArray:
+        shade = np.clip(1 - 0.13 * (gx[view] * np.sign(s.lamp - 0.5) - gy[view]), 0.62, 1.35)
+        mortar = paint("a59c90") * ((0.75 + 0.08 * rough[view]) * (1 - inside[view]) * 0.55)[..., None]
+        lit = shade * (0.3 + 0.95 * s.pool(s.lamp, 0.3, 0.5, 0.6)) * (1 + 0.12 * weather[view])
+        lit *= 1 - 0.5 * np.exp(-np.clip(line - s.v, 0, 1) / 0.02)
+        wall = (brick[view] * inside[view][..., None] + mortar) * lit[..., None]
+        z = 0.12 / np.maximum(s.v - line + 0.06, 0.02)
+        x = (s.u - 0.5) * z * 2.2
+        stains = cv2.remap(soft_texture(), ((x * 60) % 511).astype(f32), ((z * 60) % 511).astype(f32), cv2.INTER_LINEAR)
+        fallen = s.floor * (0.7 + 0.08 * stains) * (1 - 0.5 * np.exp(-np.clip(s.v - line, 0, 1) / 0.03))
+        on = step(line - 0.003, line + 0.003, s.v)[..., None]
+        return np.asarray(wall * (1 - on) + paint("6e6a64") * fallen[..., None] * on)
+
+    return whole.in_strips(wall_and_floor)
 
 
-def _fabric(s: _Set) -> AnyArray:
-    height, width = s.size
-    xx, yy = s.u * width, s.v * height
-    folds = np.zeros(s.size, f32)
-    warp = s.noise(width * 0.5, 3) * width * 0.05
+def _fabric(whole: _Set) -> AnyArray:
+    height, width = whole.size
+    random = whole.random
+    folds = np.zeros(whole.size, f32)
+    warp = whole.noise(width * 0.5, 3) * width * 0.05
     for _ in range(6):
-        turn, long = s.random.uniform(-0.5, 0.5) + s.random.choice([0, 0.9]), width * s.random.uniform(0.08, 0.24)
-        along = xx * math.cos(turn) + yy * math.sin(turn) + warp * s.random.uniform(0.6, 1.8)
-        wave = np.abs(np.sin((along + s.noise(width * 0.3, 2) * width * 0.03) / long * 3.14))
-        folds += (1 - wave) ** 1.3 * long * 0.12 * np.clip(0.6 + 0.5 * s.noise(width * 0.35, 2), 0, 2)
+        turn, long = random.uniform(-0.5, 0.5) + random.choice([0, 0.9]), width * random.uniform(0.08, 0.24)
+        bent, sway = random.uniform(0.6, 1.8), whole.noise(width * 0.3, 2) * width * 0.03
+        deep = whole.noise(width * 0.35, 2)
+        for view in whole.strips():
+            along = whole.u[view] * width * math.cos(turn) + whole.v[view] * height * math.sin(turn)
+            wave = np.abs(np.sin((along + warp[view] * bent + sway[view]) / long * 3.14))
+            folds[view] += (1 - wave) ** 1.3 * long * 0.12 * np.clip(0.6 + 0.5 * deep[view], 0, 2)
     folds = blur(folds, width * 0.006)
-    gx, gy = cv2.Sobel(folds, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(folds, cv2.CV_32F, 0, 1) / 8
-    norm = 1 / np.sqrt(1 + gx * gx + gy * gy)
-    way = np.array([(s.lamp - 0.5) * 1.6, -0.55, 0.75], f32)
+    slopes = cv2.Sobel(folds, cv2.CV_32F, 1, 0), cv2.Sobel(folds, cv2.CV_32F, 0, 1)
+    way = np.array([(whole.lamp - 0.5) * 1.6, -0.55, 0.75], f32)
     way /= np.linalg.norm(way)
-    lit = np.clip((-gx * way[0] - gy * way[1] + way[2]) * norm, 0, 1)
-    shine = np.clip((-gx * way[0] * 0.7 - gy * way[1] * 0.7 + 1) * norm / 1.12, 0, 1) ** 26
-    weave = 1 + 0.05 * np.sin(xx * 2.2) * np.sin(yy * 2.2)
-    colour = paint(_CLOTHS[int(s.random.integers(len(_CLOTHS)))])
-    cloth = colour * (0.12 + 1.1 * lit**1.2)[..., None] * weave[..., None]
-    return np.asarray(cloth + (shine * 0.20)[..., None] * (colour * 0.5 + 0.5))
+    colour = paint(_CLOTHS[int(random.integers(len(_CLOTHS)))])
+
+    def rows(s: _Set, view: slice) -> AnyArray:
+        gx, gy = slopes[0][view] / 8, slopes[1][view] / 8
+        norm = 1 / np.sqrt(1 + gx * gx + gy * gy)
+        lit = np.clip((-gx * way[0] - gy * way[1] + way[2]) * norm, 0, 1)
+        shine = np.clip((-gx * way[0] * 0.7 - gy * way[1] * 0.7 + 1) * norm / 1.12, 0, 1) ** 26
+        weave = 1 + 0.05 * np.sin(s.u * width * 2.2) * np.sin(s.v * height * 2.2)
+        cloth = colour * ((0.12 + 1.1 * lit**1.2) * weave)[..., None]
+        return np.asarray(cloth + (shine * 0.20)[..., None] * (colour * 0.5 + 0.5))
+
+    return whole.in_strips(rows)
 
 
-def _stage(s: _Set) -> AnyArray:
-    colour = paint(_STAGES[int(s.random.integers(3))])
-    spot = np.exp(-((((s.u - 0.5) / 0.22) ** 2 + ((s.v - 0.82) / 0.09) ** 2) ** 1.2))
-    cone = 1 - step(0.5, 1, np.abs(s.u - 0.5) / (0.05 + 0.20 * np.clip(s.v + 0.05, 0, 1)))
-    cone = cone * np.exp(-s.v * 0.9) * 0.022
-    on = step(s.horizon - 0.01, s.horizon + 0.02, s.v)[..., None]
-    base = colour * (0.25 + 0.5 * s.wall[..., None]) * (1 - on) + colour * 2.2 * (0.25 + 1.6 * spot[..., None]) * on
-    smoke = 1 + 0.25 * s.noise(s.task.width * 0.2, 4)[..., None]
-    return np.asarray(base + cone[..., None] * np.array([1, 0.95, 0.85], f32) * smoke)
+def _stage(whole: _Set) -> AnyArray:
+    colour = paint(_STAGES[int(whole.random.integers(3))])
+    smoke = whole.noise(whole.task.width * 0.2, 4)
+
+    def rows(s: _Set, view: slice) -> AnyArray:
+        spot = np.exp(-((((s.u - 0.5) / 0.22) ** 2 + ((s.v - 0.82) / 0.09) ** 2) ** 1.2))
+        cone = 1 - step(0.5, 1, np.abs(s.u - 0.5) / (0.05 + 0.20 * np.clip(s.v + 0.05, 0, 1)))
+        cone = cone * np.exp(-s.v * 0.9) * 0.022 * (1 + 0.25 * smoke[view])
+        on = step(s.horizon - 0.01, s.horizon + 0.02, s.v)
+        base = (0.25 + 0.5 * s.wall) * (1 - on) + 2.2 * (0.25 + 1.6 * spot) * on
+        return np.asarray(colour * base[..., None] + cone[..., None] * np.array([1, 0.95, 0.85], f32))
+
+    return whole.in_strips(rows)
 
 
 @dataclass(frozen=True)
@@ -227,9 +266,14 @@ def _draw(kind: str, task: Task) -> Drawn:
     lamp = random.choice([-1, 1]) * random.uniform(0.2, 0.45) + 0.5
     paper = paint(_PAPERS[int(random.integers(len(_PAPERS)))] if not task.asked.dark else "2f3640")
     made = _KINDS[kind]
-    picture = made.draw(_Set(task, random, xx / width, yy / height, horizon, lamp, paper))
-    corners = 1 - 0.28 * (((xx / width - 0.5) * 1.5) ** 2 + ((yy / height - 0.5) * 1.2) ** 2)
-    picture = np.maximum(picture * corners[..., None], 0).astype(f32)
+    studio = _Set(task, random, xx / width, yy / height, horizon, lamp, paper)
+    full = made.draw(studio)
+
+    def darker_at_corners(s: _Set, view: slice) -> AnyArray:
+        corners = 1 - 0.28 * (((s.u - 0.5) * 1.5) ** 2 + ((s.v - 0.5) * 1.2) ** 2)
+        return np.maximum(full[view] * corners[..., None], 0)
+
+    picture = studio.in_strips(darker_at_corners)
     light = Light("day", "clear", np.array([lamp - 0.5, 0.8, -0.6], f32), paper, paper * 0.3, np.zeros((width, 3), f32))
     exposure = 0.10 if kind == "marble" and float(picture.mean()) < 0.25 else made.exposure
     if task.asked.time == "night":
