@@ -220,7 +220,7 @@ class Takes(unittest.TestCase):
         )
         mask = built.owner == largest
         for opening in built.openings:
-            mask &= built.parts.ids != opening.part
+            mask &= ~np.isin(built.parts.ids, opening.parts)
         return bytes_to_lab(take)[cv2.erode(mask.astype(np.uint8), np.ones((7, 7), np.uint8)) > 0]
 
     def test_materials_are_what_words_say(self) -> None:

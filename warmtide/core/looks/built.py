@@ -10,6 +10,7 @@ import numpy as np
 
 from ..arrays import AnyArray, Float, f32
 from ..renders.look import building, built_of
+from ..renders.outlines import ray_of
 from ..renders.parts import GROUND, SKY
 from ..renders.planes import Built, Face
 from ..renders.relight import HOURS, Hour, developed, glow_of, hour_of, lit_share, sky_of, worded_as
@@ -26,22 +27,23 @@ _STOREY, _PLINTH = 3.0, 0.55
 
 
 def _scale(built: Built) -> float:
-    """Metres to an eye height: a storey is three metres."""
+    """Metres to an eye height: a storey of the largest wall that stands on the ground is three metres."""
     assert built.view is not None
-    tallest, storeys = 0.0, 1
-    for k, face in built.faces.items():
-        if face.kind != "wall":
-            continue
-        ys, xs = np.nonzero(built.owner == k)
-        top, low = int(ys.argmin()), int(ys.argmax())
-        rays = [np.array([(xs[i] - built.view.middle) / built.view.focal, -(ys[i] - built.view.horizon) / built.view.focal, 1]) for i in (top, low)]  # fmt: skip
-        heights = [float(r[1] * face.distance / min(float(face.normal @ r), -1e-4)) for r in rays]
-        if heights[0] - heights[1] > tallest:
-            tallest = heights[0] - heights[1]
-            rows = sorted(float(o.corners[:, 1].mean()) for o in built.openings if o.face == k)
-            gaps = [b - a for a, b in pairwise(rows)]
-            storeys = 1 + sum(gap > 0.09 * (ys[low] - ys[top]) for gap in gaps)
-    return float(np.clip(_STOREY * storeys / max(tallest, 0.2), 0.5, 30))
+    walls = [k for k, face in built.faces.items() if face.kind == "wall" and face.distance < 0]
+    k = max(walls, key=lambda w: float((built.owner == w).sum()))
+    face = built.faces[k]
+    mask = built.owner == k
+    columns = np.flatnonzero(mask.any(0))
+    tops, feet = mask.argmax(0)[columns], mask.shape[0] - mask[::-1].argmax(0)[columns]
+    heights = []
+    for x, *ys in zip(columns[::4], tops[::4], feet[::4], strict=True):
+        rays = [ray_of(np.array([x, y]), built.view) for y in ys]
+        up = [float(r[1] * face.distance / min(float(face.normal @ r), -1e-4)) for r in rays]
+        heights.append(up[0] - up[1])
+    rows = sorted(float(o.corners[:, 1].mean()) for o in built.openings if o.face == k)
+    storeys = 1 + sum(b - a > 0.09 * (feet.max() - tops.min()) for a, b in pairwise(rows))
+    # A gable rises above the storey, a door is cut out of it.
+    return float(np.clip(_STOREY * storeys / max(float(np.median(heights)), 0.2), 0.5, 30))
 
 
 def _placed(face: Face, rays: Float, mask: AnyArray, metres: float) -> Place:
@@ -140,7 +142,9 @@ def _glazed(built: Built, hour: Hour, out: Float, sky: Float, random: np.random.
         lit = random.random() < hour.windows
         warm = np.array((1.9, 1.15, 0.48), f32) * float(random.uniform(0.55, 1.1)) * (1.05 - 0.45 * down[..., None])
         glass = 0.25 * mirror + warm if lit else mirror
-        shade = np.clip(1 - 1.6 * np.exp(-np.minimum(down * tall, across * wide * 2) / (2.2 * unit + 1)), 0.45, 1)
+        shade = np.clip(
+            1 - 1.6 * np.exp(-np.maximum(np.minimum(down * tall, across * wide * 2), 0) / (2.2 * unit + 1)), 0.45, 1
+        )
         pane = glass * (shade[..., None] if not lit else 1)
         framed = pane + (0.55 * np.array(hour.shade, f32) * 0.8 + 0.04 - pane) * wood[..., None]
         out[view] = out[view] * (1 - share) + framed.astype(f32) * share

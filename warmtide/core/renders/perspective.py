@@ -11,12 +11,11 @@ Sources
 import math
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from scipy.optimize import least_squares
 
 from ..arrays import AnyArray, Float, Int, f32
-from .parts import GROUND, SKY, Parts
+from .parts import GROUND, SKY, Parts, straight_edges
 
 _UPRIGHT = math.radians(3.5)
 _NEAR, _PIXEL = math.radians(0.5), 0.8
@@ -97,8 +96,7 @@ def edges_of(light: Float, parts: Parts, least: float = 0.025) -> Edges:
     The foot of a wall and the sides of what is let into it run as the wall does; a line against the sky is as often
     the slope of a gable, and the edge of a shadow runs anywhere.
     """
-    found = cv2.createLineSegmentDetector(1).detect(np.clip(light * 255, 0, 255).astype(np.uint8))[0]
-    ends = np.zeros((0, 4)) if found is None else found.reshape(-1, 4).astype(float)
+    ends = np.concatenate(straight_edges(light, parts.unit))
     lengths = np.hypot(ends[:, 2] - ends[:, 0], ends[:, 3] - ends[:, 1])
     kept = lengths > least * min(light.shape)
     ends, lengths = ends[kept], lengths[kept]
@@ -171,6 +169,16 @@ def perspective_of(edges: Edges, height: int, width: int) -> Perspective | None:
             best, found = score, (row, x, other)
     if best < 0:
         return None
+    for which in (0, 1, 0, 1):
+        # Each way once more against every edge: chance may have missed the better of two that score alike.
+        ways = [found[1], found[2]]
+        for x in np.clip(_crossings(level.ends, found[0]), -_FAR * width, _FAR * width):
+            ways[which] = float(x)
+            if (ways[0] - width / 2) * (ways[1] - width / 2) > -((0.25 * width) ** 2):
+                continue
+            score = _score(level, found[0], (ways[0], ways[1]))
+            if score > best:
+                best, found = score, (found[0], ways[0], ways[1])
 
     values = np.array(
         [found[0] / height, math.atan((found[1] - width / 2) / width), math.atan((found[2] - width / 2) / width)]
