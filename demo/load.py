@@ -31,6 +31,9 @@ _MASSING = (
     "timber walls, zinc roof, gravel yard", "brick walls, slate roof, golden hour", "plaster walls, brick plinth, tiled roof, dusk",
     "stone walls, slate roof, snow, overcast",
 )  # fmt: skip
+_KETTLE = (
+    "red enamel, brass lid, walnut handle, on wood", "navy enamel, steel lid, on slate", "copper, wooden handle", "ivory ceramic, on marble",
+)  # fmt: skip
 # Name, picture, recipe, spans, marks by position of the take.
 STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[int, tuple[str, str]]]] = [
     (
@@ -44,6 +47,9 @@ STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[i
     ("Net store by the quay, massing", "massing.png",
      {"look": "built", "strength": 0.9, "prompt": _MASSING[0], "holds": {"lines": 0.75, "shapes": 0.75, "colours": 0.2}},
      {"prompt": _MASSING}, {1: ("keep", "For the council.")}),
+    ("Kettle of the tea stall, render", "kettle.png",
+     {"look": "product", "strength": 0.9, "prompt": _KETTLE[0], "holds": {"lines": 0.75, "shapes": 0.75, "colours": 0.2}},
+     {"prompt": _KETTLE}, {0: ("keep", "This one for the stall.")}),
     ("Fishing boat, first sketch", "sketch.png", {"look": "marker-concept", "strength": 0.85, "holds": {"lines": 0.8, "shapes": 0.6, "colours": 0.2}},
      {"look": ("shaded-concept", "marker-concept", "line-wash", "clean-ink")}, {}),
     ("Badge of the lantern walk", "badge.svg", {"look": "gold", "strength": 0.9, "holds": {"lines": 0.85, "shapes": 0.85, "colours": 0.6}},

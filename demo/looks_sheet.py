@@ -36,8 +36,7 @@ def _cell(look: str) -> Byte:
     second = next((_OWN[kind] for kind in chosen.kinds if kind in ("flat art", "render", "sketch")), "boathouse.png")
     tall = _MATERIAL if material else _HEIGHT
     pictures = []
-    if chosen.category == "building":
-        second = "massing.png"
+    second = {"building": "massing.png", "product": "kettle.png"}.get(chosen.category, second)
     shown = [("badge.svg", 7)] if material else [("quay.jpg", 7), (second, 7)]
     if "photo" not in chosen.kinds and not material:
         # What is made for one kind only is shown by two seeds.

@@ -3,9 +3,11 @@
 import unittest
 from pathlib import Path
 
+import cv2
 import numpy as np
 
 from demo.badge import svg
+from demo.goods import draw as kettle
 from demo.load import PICTURES, STUDIES
 from demo.massing import NET_STORE
 from demo.massing import draw as massing
@@ -34,6 +36,11 @@ class Pictures(unittest.TestCase):
     def test_the_net_store_is_what_its_program_draws(self) -> None:
         kept = decode((PICTURES / "massing.png").read_bytes()).rgba[..., :3].astype(int)
         self.assertLess(float(np.abs(kept - massing(NET_STORE, 640, 960).picture).mean()), 0.5)
+
+    def test_the_kettle_is_what_its_program_draws(self) -> None:
+        kept = decode((PICTURES / "kettle.png").read_bytes()).rgba[..., :3].astype(int)
+        small = cv2.resize(kept.astype(np.uint8), (320, 240), interpolation=cv2.INTER_AREA).astype(int)
+        self.assertLess(float(np.abs(small - kettle("kettle", 240, 320).picture).mean()), 1.5)
 
     def test_photo_and_render_have_light_and_shade(self) -> None:
         for name, least in (("quay.jpg", 40), ("boathouse.png", 15)):

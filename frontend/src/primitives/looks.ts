@@ -13,7 +13,7 @@ export interface Section<L> {
   looks: L[];
 }
 
-const CATEGORIES = ["learned", "material", "concept", "building", "painted", "drawn", "graphic", "printed", "made", "restored"];
+const CATEGORIES = ["learned", "material", "concept", "building", "product", "painted", "drawn", "graphic", "printed", "made", "restored"];
 const OWN: Record<string, string> = { learned: "your own" };
 
 /** Whether every word typed is found in what is said of a look. */

@@ -32,6 +32,7 @@ const WARNINGS: Record<string, string> = {
   halo: "Its edges have rims that a lower guidance doesn't give.",
   face: "A face has lost its features.",
   thin: "Some of its lines are too thin for a thing at this size; a larger size keeps them.",
+  outline: "Where the product ends could not be seen all around: part of it has its ground's own grey.",
   planes: "How the building's faces lie could not be told, so nothing is drawn on them.",
   open: "The sketch has no closed area, so nothing is filled.",
   guessed: "Its colours are guesses, except where words name them.",

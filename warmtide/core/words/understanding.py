@@ -7,6 +7,7 @@ from functools import cache, lru_cache
 from pathlib import Path
 
 from ..errors import BadInput
+from ..renders.finishes import goods_words
 from ..renders.surfaces import building_words
 from ..scenes.words import SceneReading, read_scene, runs, scene_phrases
 from .effects import NAMES, Effect
@@ -143,7 +144,7 @@ def _split(text: str) -> list[str]:
 def _spelling(word: str) -> str:
     """The known word that was meant, or the word itself."""
     known = {part for table in (vocabulary(), _places()) for words in table for part in words} | _SMALL
-    known |= building_words()
+    known |= building_words() | goods_words()
     if word in known or len(word) < 5:
         return word
     if word.endswith("s") and word[:-1] in known:
@@ -241,8 +242,8 @@ def _read(text: str, weight: float) -> Phrase:
                 i += length
                 break
         else:
-            # Parts of a building say where a material goes; alone they ask for nothing.
-            if read[i] not in _SMALL and read[i] not in building_words():
+            # Parts of a building or a product say where a material goes; alone they ask for nothing.
+            if read[i] not in _SMALL and read[i] not in building_words() | goods_words():
                 unknown.append(written[i])
             i += 1
     if place is None and unknown:

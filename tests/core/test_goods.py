@@ -1,0 +1,136 @@
+"""Untextured products: what is thing and what is shadow, how parts bulge, and what words make of them."""
+
+import unittest
+from functools import cache
+
+import numpy as np
+
+from demo.goods import Good, draw
+from warmtide.core.arrays import Byte
+from warmtide.core.colour import bytes_to_lab
+from warmtide.core.engine.cache import SharedCache
+from warmtide.core.engine.guides import NO_GUIDES
+from warmtide.core.engine.restyle import original_of, restyle
+from warmtide.core.engine.staging import stage
+from warmtide.core.looks.registry import looks
+from warmtide.core.recipe import Recipe
+from warmtide.core.renders.goods import BACKDROP, Goods, take_goods_apart
+from warmtide.core.renders.wishes import wishes
+from warmtide.core.words.understanding import understand
+
+CACHE = SharedCache()
+
+
+@cache
+def drawn(name: str) -> Good:
+    return draw(name, 360, 480)
+
+
+@cache
+def apart(name: str) -> Goods:
+    found = take_goods_apart(np.ascontiguousarray(bytes_to_lab(drawn(name).picture)[..., 0]))
+    assert found is not None
+    return found
+
+
+def made(name: str, prompt: str = "", seed: int = 1, **changes: float) -> Byte:
+    recipe = Recipe(look="product", strength=0.85, guidance=7, prompt=prompt, seed=seed).changed(**changes)
+    return restyle(drawn(name).picture, recipe, cache=CACHE)
+
+
+def colour(picture: Byte, mask: np.ndarray) -> np.ndarray:
+    return np.asarray(np.median(bytes_to_lab(picture)[mask], axis=0))
+
+
+class Apart(unittest.TestCase):
+    def test_the_thing_without_its_shadow(self) -> None:
+        for name, least in (("mug", 0.95), ("vase", 0.95), ("kettle", 0.9), ("lantern", 0.88)):
+            true, found = drawn(name).parts > 0, apart(name).thing
+            self.assertGreater((true & found).sum() / (true | found).sum(), least, name)
+
+    def test_bodies_of_revolution_bulge_as_they_do(self) -> None:
+        for name, most in (("mug", 18), ("vase", 12)):
+            goods, true = apart(name), drawn(name)
+            both = goods.thing & (true.parts > 0)
+            x, y, z = (n[both] for n in goods.normal)
+            along = x * true.normals[both, 0] - y * true.normals[both, 1] - z * true.normals[both, 2]
+            self.assertLess(float(np.degrees(np.arccos(np.clip(along, -1, 1))).mean()), most, name)
+
+    def test_parts_have_their_roles(self) -> None:
+        goods, true = apart("kettle"), drawn("kettle")
+        for part, role in ((1, "body"), (2, "top"), (4, "side")):
+            inside = goods.parts[(true.parts == part) & (goods.parts != BACKDROP)]
+            self.assertEqual(goods.roles[int(np.bincount(inside).argmax())], role)
+
+    def test_the_backdrop_is_carried_on_and_shadows_stay(self) -> None:
+        goods, true = apart("vase"), drawn("vase")
+        light = bytes_to_lab(true.picture)[..., 0]
+        self.assertGreater(float(goods.shade[10:40, 10:60].min()), 0.9)
+        self.assertLess(float(goods.shade[true.parts == 0].min()), 0.75)
+        bare = (true.parts == 0) & (goods.shade > 0.97)
+        self.assertLess(float(np.abs(goods.backdrop - light)[bare].mean()), 0.02)
+
+    def test_nothing_stands_in_an_empty_picture(self) -> None:
+        self.assertIsNone(take_goods_apart(np.full((120, 160), 0.6, np.float32)))
+        ramp = np.repeat(np.linspace(0.5, 0.8, 120, dtype=np.float32)[:, None], 160, 1)
+        self.assertIsNone(take_goods_apart(ramp))
+
+
+class Words(unittest.TestCase):
+    def test_finish_and_colour_by_part(self) -> None:
+        asked = wishes("red enamel body, brass lid and walnut handle, navy base")
+        self.assertEqual(
+            {part: w.finish for part, w in asked.items()},
+            {"body": "enamel", "top": "brass", "side": "wood", "base": None},
+        )
+        assert asked["body"].colour is not None and asked["base"].colour is not None
+        self.assertGreater(float(asked["body"].colour[1]), 0.1)
+        self.assertLess(float(asked["base"].colour[2]), -0.1)
+        self.assertIsNone(asked["top"].colour)
+        self.assertEqual(wishes("golden hour at sea").get("top"), None)
+
+    def test_parts_and_finishes_are_no_unknown_words(self) -> None:
+        for phrase in understand("stoneware body, nickel lid, teak handle"):
+            self.assertEqual(phrase.unknown, (), phrase.text)
+
+
+class Look(unittest.TestCase):
+    def test_words_are_seen_where_they_belong(self) -> None:
+        take, true = made("kettle", "red enamel, brass lid"), drawn("kettle")
+        body, lid = colour(take, true.parts == 1), colour(take, true.parts == 2)
+        self.assertGreater(float(body[1]), 0.08)
+        self.assertGreater(float(lid[2]), 0.035)
+        self.assertLess(abs(float(lid[1])), 0.06)
+        blue = colour(made("kettle", "navy enamel"), true.parts == 1)
+        self.assertLess(float(blue[2]), -0.08)
+
+    def test_what_is_polished_shines_and_what_is_matt_does_not(self) -> None:
+        mask = drawn("vase").parts == 1
+        glossy, dull = (bytes_to_lab(made("vase", f"blue {word}"))[..., 0][mask] for word in ("enamel", "matt"))
+        self.assertGreater(float(np.percentile(glossy - dull, 99.5)), 0.12)
+        self.assertLess(abs(float(np.median(glossy - dull))), 0.05)
+
+    def test_a_seed_changes_finish_and_ground_never_the_outline(self) -> None:
+        first, second = made("mug", seed=1), made("mug", seed=5)
+        self.assertGreater(float(np.abs(first.astype(int) - second).mean()), 10)
+        goods = apart("mug")
+        for take in (first, second):
+            light = bytes_to_lab(take)
+            ground = np.median(light[:60, :60], axis=(0, 1))
+            far = np.abs(light - ground).sum(-1)
+            self.assertGreater(float(far[goods.thing].mean()), 2 * float(far[:60].mean()) + 0.03)
+
+    def test_on_boards(self) -> None:
+        plain, wood = made("mug", "white ceramic"), made("mug", "white ceramic, on wood")
+        low = np.zeros(plain.shape[:2], bool)
+        low[-40:] = True
+        self.assertGreater(float(colour(wood, low)[2] - colour(plain, low)[2]), 0.01)
+        np.testing.assert_array_less(np.abs(wood[:60].astype(int) - plain[:60]).mean(), 12)
+
+    def test_it_says_when_no_outline_is_seen(self) -> None:
+        remarks = looks()["product"].remarks
+        assert remarks is not None
+        for picture, expected in ((drawn("mug").picture, []), (np.full((96, 128, 3), 150, np.uint8), ["outline"])):
+            recipe = Recipe(look="product", strength=0.8)
+            staged = stage(picture, recipe, CACHE, NO_GUIDES)
+            self.assertEqual(remarks(original_of(picture, staged, NO_GUIDES), CACHE), expected)

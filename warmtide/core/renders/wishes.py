@@ -1,0 +1,52 @@
+"""What a prompt asks of each part of a product.
+
+Colours by name are the lexicon's, so that a colour means here what it means everywhere.
+"""
+
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+
+from ..arrays import Float, f32
+from ..words.understanding import concepts
+from .finishes import PART_WORDS, WORDS
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What words ask of a part: a finish and a colour (OKLab), either may be None."""
+
+    finish: str | None = None
+    colour: Float | None = None
+
+
+@cache
+def _colours() -> dict[str, tuple[float, float, float]]:
+    """OKLab of every colour word: its hue, as strong as paint is."""
+    found = {"white": (0.93, 0.0, 0.01), "ivory": (0.90, 0.0, 0.03), "cream": (0.90, 0.0, 0.04), "black": (0.20, 0.0, 0.0), "grey": (0.58, 0.0, 0.0)}  # fmt: skip
+    for concept in concepts().values():
+        effect = dict(concept.effect)
+        if concept.kind == "colour" and "toward1" in effect:
+            light = 0.80 if concept.title == "yellow" else 0.70 if concept.title in ("pink", "orange") else 0.52
+            chroma, hue = effect["toward1"], effect["toward2"]
+            for word in concept.words:
+                dark = 0.16 if word.split()[0] in ("navy", "midnight", "bottle", "forest") else 0.0
+                found[word] = (light - dark, chroma * float(np.cos(hue)), chroma * float(np.sin(hue)))
+    return found
+
+
+def wishes(prompt: str) -> dict[str, Wish]:
+    """What a prompt asks of each part; without the name of a part it is the body's."""
+    materials = {word: name for name, words in WORDS.items() for word in words}
+    parts = {word: name for name, words in PART_WORDS.items() for word in words}
+    found: dict[str, Wish] = {}
+    for phrase in prompt.lower().replace(";", ",").replace("\n", ",").replace(" and ", ",").split(","):
+        words = [w.strip("^.0123456789") for w in phrase.replace("-", " ").split()]
+        finish = next((materials[w] for w in words if w in materials), None)
+        part = next((parts[w] for w in words if w in parts), None)
+        named = [_colours()[w] for w in words if w in _colours() and not (w in materials and finish)]
+        colour = np.array(named[0], f32) if named else None
+        if finish or (colour is not None and part):
+            found.setdefault(part or "body", Wish(finish, colour))
+    return found
