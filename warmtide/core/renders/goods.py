@@ -17,12 +17,12 @@ from scipy.signal import medfilt
 from skimage.segmentation import watershed
 
 from ..arrays import AnyArray, Float, Int, Mask, f32
-from ..materials.relief import normals, swollen
+from ..materials.relief import broad, normals, swollen
 from ..scenes.noise import blur
 from .parts import borders
 
 # Slopes below this are no border; a border is sharp when blurring lessens its slope by this factor.
-_CALM, _SEEN, _SHARP = 0.0035, 0.0035, 1.6
+_CALM, _SEEN, _SHARP, _SHARPISH = 0.0035, 0.0035, 1.6, 1.3
 # Gaps in an outline narrower than this close, px of a 512th.
 _GAP = 2.5
 _SHARP_SHARE = 0.4
@@ -31,7 +31,7 @@ _HOLE, _LEAST = 0.02, 0.0008
 _SHADOWLESS = 0.55
 _MARGIN = 0.12
 # A part thinner than this share of the body's width is a handle, a leg or a spout; above and below it, lid and base.
-_THIN = 0.17
+_THIN, _THICK = 0.17, 0.22
 # Shading across a flat face varies by less.
 _FLAT = 0.012
 BACKDROP = -1
@@ -69,17 +69,30 @@ def _slope(light: Float, sigma: float) -> Float:
     return np.hypot(cv2.Sobel(soft, cv2.CV_32F, 1, 0, scale=0.125), cv2.Sobel(soft, cv2.CV_32F, 0, 1, scale=0.125))
 
 
+def _grown(reached: Mask, sharp: AnyArray, size: int) -> Mask:
+    """An area that was kept away from sharp edges, back up to them."""
+    out = reached.astype(np.uint8)
+    for _ in range(size // 2 + 1):
+        out = cv2.dilate(out, np.ones((3, 3), np.uint8)) * (1 - sharp)
+    return out > 0
+
+
 def _outside(sharp: AnyArray, unit: float) -> Mask:
     """What can be reached from the picture's sides without passing a sharp edge; gaps in an outline are closed."""
     size = 2 * round(_GAP * unit) + 1
     wall = cv2.dilate(sharp, np.ones((size, size), np.uint8))
     free = np.pad(1 - wall, 1, constant_values=1)
     _, names = cv2.connectedComponents(free, connectivity=4)
-    reached = (names == names[0, 0])[1:-1, 1:-1].astype(np.uint8)
-    # Back up to the edge itself.
-    for _ in range(size // 2 + 1):
-        reached = cv2.dilate(reached, np.ones((3, 3), np.uint8)) * (1 - sharp)
-    return reached > 0
+    return _grown((names == names[0, 0])[1:-1, 1:-1], sharp, size)
+
+
+def _linked(strong: Mask, weak: Mask) -> AnyArray:
+    """Strong edges, and weak ones that hang on them, 0 or 1."""
+    _, names = cv2.connectedComponents((strong | weak).astype(np.uint8), connectivity=8)
+    kept = np.zeros(int(names.max()) + 1, np.uint8)
+    kept[np.unique(names[strong])] = 1
+    kept[0] = 0
+    return kept[names]
 
 
 def _merged(ids: Int, sharp: Float, solid: Mask, rounds: int = _ROUNDS) -> Int:
@@ -120,7 +133,12 @@ def _behind(light: Float, bare: Mask) -> Float:
         return np.full_like(light, float(np.median(light)))
     for x in range(light.shape[1]):
         out[:, x] = np.interp(np.arange(light.shape[0]), rows, out[rows, x])
-    return blur(out, 3)
+    out = blur(out, 3)
+    # What is not shadowed tells how the ground brightens toward the middle.
+    lit = (bare & (light > out - _HOLE)).astype(f32)
+    sigma = 0.06 * min(light.shape)
+    weight = broad(lit, sigma)
+    return (out + broad((light - out) * lit, sigma) / np.maximum(weight, 0.02) * (weight > 0.02)).astype(f32)
 
 
 def _roles(parts: Int, count: int) -> tuple[str, ...]:
@@ -140,6 +158,9 @@ def _roles(parts: Int, count: int) -> tuple[str, ...]:
         inside = left < x < right
         if y < top + 0.06 * (low - top) and inside:
             found.append("top")
+        elif thick > _THICK * (right - left) and not inside:
+            # The other face of a box.
+            found.append("body")
         elif not inside or (y > low and thick < _THIN * (right - left)):
             found.append("side")
         else:
@@ -182,24 +203,28 @@ def take_goods_apart(light: Float) -> Goods | None:
     unit = min(height, width) / 512
     fine, coarse = _slope(light, max(0.8 * unit, 0.6)), _slope(light, max(3.2 * unit, 2.4))
     least = max(_SEEN, 3 * float(np.median(fine)))
-    sharp = ((fine > least) & (fine > _SHARP * coarse)).astype(np.uint8)
+    crisp = (fine > least) & (fine > _SHARP * coarse)
+    sharp = _linked(crisp, (fine > 0.6 * least) & (fine > _SHARPISH * coarse))
     outer = _outside(sharp, unit)
     behind = _behind(light, outer)
-    holes, names, stats, _ = cv2.connectedComponentsWithStats((~outer & (sharp == 0)).astype(np.uint8), connectivity=4)
+    size = 2 * round(_GAP * unit) + 1
+    shut = cv2.dilate(sharp, np.ones((size, size), np.uint8))
+    holes, names, stats, _ = cv2.connectedComponentsWithStats((~outer & (shut == 0)).astype(np.uint8), connectivity=4)
     for k in range(1, holes):
         if stats[k, cv2.CC_STAT_AREA] < _LEAST * light.size:
             continue
         off = (light - behind)[names == k]
         # What is seen through a handle is backdrop as well.
-        if abs(float(off.mean())) < 1.5 * _HOLE and float(off.std()) < _HOLE / 2:
-            outer |= names == k
+        low, middle, high_ = np.percentile(off, (10, 50, 90))
+        if abs(middle) < 1.5 * _HOLE and high_ - low < 1.5 * _HOLE:
+            outer |= _grown(names == k, sharp, size)
     rows = np.flatnonzero((~outer).any(1))
     if not len(rows):
         return None
     # A shadow darkens, and lies low: what is brighter than the backdrop, or stands high and differs, is thing.
     high = np.arange(height)[:, None] < rows[0] + _SHADOWLESS * np.ptp(rows)
     off = blur(light - behind, 0.8 * unit)
-    unlike = ((off > _HOLE) | (high & (off < -_HOLE))).astype(np.uint8)
+    unlike = ((off > 2 * _HOLE) | (high & (off < -2 * _HOLE))).astype(np.uint8)
     outer &= cv2.morphologyEx(unlike, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8)) == 0
     solid = cv2.morphologyEx((~outer).astype(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)) > 0
     closing = 2 * round(2 * unit) + 1
@@ -219,7 +244,7 @@ def take_goods_apart(light: Float) -> Goods | None:
         cv2.erode(((fine < _CALM * 2) & solid).astype(np.uint8), np.ones((3, 3), np.uint8)), connectivity=4
     )
     ids: Int = watershed(fine, marks, mask=solid).astype(np.int32)
-    ids = _merged(ids, cv2.dilate(sharp, np.ones((3, 3), np.uint8)).astype(f32), solid)
+    ids = _merged(ids, cv2.dilate(crisp.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(f32), solid)
     areas = np.bincount(ids.ravel())
     things = areas > _LEAST * light.size
     things[0] = False
