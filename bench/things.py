@@ -40,13 +40,16 @@ SOURCES: dict[str, list[Callable[[int], Byte]]] = {
 
 def seconds(look: str, source: Byte) -> tuple[float, float]:
     """A take of a source that is known, and how much longer the first one took."""
-    cache = SharedCache()
     holds = Holds(lines=0.75, shapes=0.75, colours=0.3)
     recipe = Recipe(look=look, strength=0.9, steps=20, holds=holds, size=max(source.shape[0], 64))
-    restyle(source[:96, :96].copy(), recipe, cache=SharedCache())
-    first = seconds_of(lambda: restyle(source, recipe.changed(seed=99), cache=cache), 1)
-    second = seconds_of(lambda: restyle(source, recipe, cache=cache), 1)
-    return second, max(first - second, 0.0)
+    restyle(source, recipe, cache=SharedCache())
+    firsts, seconds_ = [], []
+    for _ in range(2):
+        # The less of two: a neighbour on the machine only ever adds.
+        cache = SharedCache()
+        firsts.append(seconds_of(lambda c=cache: restyle(source, recipe.changed(seed=99), cache=c), 1))  # type: ignore[misc]
+        seconds_.append(seconds_of(lambda c=cache: restyle(source, recipe, cache=c), 1))  # type: ignore[misc]
+    return min(seconds_), max(min(firsts) - min(seconds_), 0.0)
 
 
 def main() -> None:

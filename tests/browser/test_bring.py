@@ -189,6 +189,44 @@ class Bring(BrowserTest):
         expect(page.get_by_label("Frame", exact=True)).to_have_count(0)
         self.assertEqual(self.study()["sources"][0]["framing"]["recolour"], json.loads(json.dumps(framing["recolour"])))
 
+    def test_a_region_is_painted_kept_and_taken_away(self) -> None:
+        page = self.page
+        self.begin(as_file(harbour(160, 240, 305)), "part.png", "image/png")
+        page.keyboard.press("p")
+        pad = page.get_by_role("application", name=re.compile("^Region"))
+        keep = page.get_by_role("button", name="Keep the region")
+        expect(keep).to_be_disabled()
+        box = pad.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + box["width"] * 0.2, box["y"] + box["height"] * 0.2)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] * 0.8, box["y"] + box["height"] * 0.2, steps=6)
+        page.mouse.up()
+        panel = page.get_by_label("Region", exact=True)
+        share = panel.get_by_role("status")
+        expect(share).to_have_text(re.compile(r"^([4-9]|1\d) % of the picture may change"))
+        # By keyboard too, and back again.
+        pad.focus()
+        page.keyboard.press("Shift+ArrowDown")
+        for _ in range(8):
+            page.keyboard.press("]")
+        page.keyboard.press(" ")
+        expect(share).to_have_text(re.compile(r"^[2-9]\d % of"))
+        page.keyboard.press("Control+z")
+        expect(share).to_have_text(re.compile(r"^([4-9]|1\d) % of"))
+        page.get_by_role("button", name="The rest instead").click()
+        expect(share).to_have_text(re.compile(r"^(8\d|9\d) % of"))
+        page.get_by_role("button", name=re.compile("^Undo")).click()
+        keep.click()
+        expect(panel).to_have_count(0)
+        expect(page.get_by_role("button", name="in a region")).to_be_visible()
+        self.assertIsNotNone(self.study()["sources"][0]["region_key"])
+        page.get_by_role("button", name="in a region").click()
+        expect(share).to_have_text(re.compile(r"^([4-9]|1\d) % of"))
+        page.get_by_role("button", name="The whole picture again").click()
+        expect(page.get_by_role("button", name="paint a region").first).to_be_visible()
+        self.assertIsNone(self.study()["sources"][0]["region_key"])
+
     def test_the_frame_follows_the_hand(self) -> None:
         page = self.page
         self.begin(as_file(np.repeat(np.repeat(harbour(300, 450, 622), 4, 0), 4, 1), "JPEG"), "large.jpg", "image/jpeg")

@@ -125,6 +125,41 @@ class Looks(unittest.TestCase):
         run = subprocess.run([*command, "--study", "first"], capture_output=True, text=True, check=False)
         self.assertEqual((run.returncode, "a number like" in run.stderr), (2, True))
 
+    def test_a_region_is_where_takes_change_a_source(self) -> None:
+        study = self.begin(harbour(128, 192, 79))
+        source = study["sources"][0]
+        self.assertIsNone(source["region_key"])
+        self.assertEqual(self.http.get(f"/sources/{source['id']}/region").status_code, 404)
+        body = {"source_id": source["id"], "recipe": {"size": 96, "steps": 4, "strength": 0.8}, "spans": []}
+        whole = self.http.post("/sweeps", json=body).json()
+        shared_stack().settled(study["id"], whole["id"])
+        self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 1)
+        mask = np.zeros((128, 192, 3), np.uint8)
+        mask[:, 96:] = 255
+        given = self.http.put(f"/sources/{source['id']}/region", files={"file": ("r.png", as_file(mask))}).json()
+        self.assertEqual(len(given["region_key"]), 12)
+        kept = Image.open(io.BytesIO(self.http.get(f"/sources/{source['id']}/region").content))
+        np.testing.assert_array_equal(np.asarray(kept), mask)
+        # Another take than the whole one, and planned with this region whatever is painted after.
+        self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 0)
+        part = self.http.post("/sweeps", json=body).json()
+        self.assertIsNone(self.http.delete(f"/sources/{source['id']}/region").json()["region_key"])
+        shared_stack().settled(study["id"], part["id"])
+
+        def pixels(address: str) -> np.ndarray:
+            return np.asarray(Image.open(io.BytesIO(self.http.get(address).content)).convert("RGB")).astype(int)
+
+        before, after = (
+            pixels(f"/sources/{source['id']}/image?size=96"),
+            pixels(f"/takes/{part['takes'][0]['id']}/image"),
+        )
+        np.testing.assert_array_equal(after[:, :46], before[:, :46])
+        self.assertGreater(float(np.abs(after - before)[:, 50:].mean()), 3)
+        self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 1)
+        flat = np.zeros((20, 20, 3), np.uint8)
+        refused = self.http.put(f"/sources/{source['id']}/region", files={"file": ("r.png", as_file(flat))})
+        self.assertEqual((refused.status_code, "one single tone" in refused.json()["message"]), (422, True))
+
     def test_kind_depth_and_places(self) -> None:
         study = self.begin(disc_on_ground(200, 200))
         source = study["sources"][0]

@@ -41,7 +41,7 @@ class Study(Base):
 
 class Source(Base):
     """An image to restyle, with its framing. `original` names the file's bytes as they came, `depth` those of a depth
-    guide; `people` says that faces were found, `parents` are the takes that it was made from."""
+    guide, `region` those of a grey picture of where takes may change it; `people` says that faces were found, `parents` are the takes that it was made from."""
 
     __tablename__ = "source"
 
@@ -58,6 +58,7 @@ class Source(Base):
     kind: Mapped[str] = mapped_column(String(10), default="photo")
     people: Mapped[bool] = mapped_column(default=False)
     depth: Mapped[str | None] = mapped_column(String(64))
+    region: Mapped[str | None] = mapped_column(String(64))
     parents: Mapped[list[Any]] = mapped_column(default=list)
     created: Mapped[datetime] = mapped_column(default=_now)
     study: Mapped[Study] = relationship(back_populates="sources")
@@ -124,8 +125,8 @@ class Sweep(Base):
 
 
 class Take(Base):
-    """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once. `framing` is the
-    source's when the take was planned."""
+    """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once. `framing` and
+    `region` are the source's when the take was planned."""
 
     __tablename__ = "take"
 
@@ -146,6 +147,7 @@ class Take(Base):
     seconds: Mapped[float | None]
     expected: Mapped[float] = mapped_column(default=0.0)
     framing: Mapped[dict[str, Any] | None]
+    region: Mapped[str | None] = mapped_column(String(64))
     readings: Mapped[dict[str, Any] | None]
     fault: Mapped[str | None]
     job_id: Mapped[int | None] = mapped_column(BigInteger)

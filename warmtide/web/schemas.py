@@ -100,6 +100,7 @@ class SourceView(BaseModel):
     kind: Kind
     people: bool
     has_depth: bool
+    region_key: str | None
     parents: list[str]
     begin: Recipe
     hold_ranges: dict[str, list[float]]

@@ -1,4 +1,4 @@
-"""Sources: brought in, framed, given a depth guide, shown."""
+"""Sources: brought in, framed, given a depth guide and a region, shown."""
 
 import asyncio
 import hashlib
@@ -46,6 +46,7 @@ def source_view(source: Source) -> SourceView:
             "framed_width": width,
             "framed_height": height,
             "has_depth": source.depth is not None,
+            "region_key": source.region and source.region[:12],
             "begin": Recipe(holds=holds_for(source.kind, source.people)),
             "hold_ranges": hold_ranges(source.kind, source.people),
         }
@@ -164,6 +165,36 @@ async def take_depth_away(source_id: UUID, session: Session) -> SourceView:
     source = await source_named(session, source_id)
     source.depth = None
     return source_view(source)
+
+
+@router.put("/sources/{source_id}/region")
+async def give_region(source_id: UUID, session: Session, shared: Shared, file: UploadFile) -> SourceView:
+    """Say where takes may change the source: a grey picture of its shape, white where all may change, black where nothing does."""
+    source = await source_named(session, source_id)
+    data = await file.read(FILE_LIMIT + 1)
+    await asyncio.to_thread(lambda: guide_plane(decode(data).rgba, "region"))
+    source.region = await asyncio.to_thread(shared.store.put, data)
+    return source_view(source)
+
+
+@router.delete("/sources/{source_id}/region")
+async def take_region_away(source_id: UUID, session: Session) -> SourceView:
+    """Let takes change the whole source again; those that exist stay as they are."""
+    source = await source_named(session, source_id)
+    source.region = None
+    return source_view(source)
+
+
+@router.get("/sources/{source_id}/region", response_class=Response)
+async def source_region(source_id: UUID, session: Session, shared: Shared) -> Response:
+    """The region as it was given, as a grey PNG."""
+    source = await source_named(session, source_id)
+    if source.region is None:
+        raise HTTPException(404)
+    digest = source.region
+    plane = await asyncio.to_thread(lambda: guide_plane(decode(shared.store.get(digest)).rgba, "region"))
+    data = await asyncio.to_thread(png, np.dstack([plane] * 3))
+    return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @router.get("/sources/{source_id}/image", response_class=Response)

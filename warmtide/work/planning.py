@@ -67,7 +67,7 @@ class Framer:
     def __init__(self, store: ImageStore, keep: int = 12) -> None:
         self.store, self._keep = store, keep
         self._held: OrderedDict[tuple[str, str, int], tuple[Byte, str]] = OrderedDict()
-        self._guides: OrderedDict[tuple[str, str, str, int], Guides] = OrderedDict()
+        self._guides: OrderedDict[tuple[str, str, str, str, int], Guides] = OrderedDict()
         # One at a time: whoever asks for the same picture meanwhile finds it read.
         self._reading = threading.Lock()
         self._originals: OrderedDict[tuple[str, tuple[tuple[str, str], ...], int | None], Picture] = OrderedDict()
@@ -86,19 +86,25 @@ class Framer:
             self._held.popitem(last=False)
         return found
 
-    async def guides(self, source: Source, recipe: Recipe, given: dict[str, Any] | None = None) -> Guides:
-        """What leads a take of this source: its depth guide, where depth is held, and how solid a cut-out is, where that matters."""
+    async def guides(self, source: Source, recipe: Recipe, take: Take | None = None) -> Guides:
+        """What leads a take of this source: where it may change, its depth guide, where depth is held, and how solid a
+        cut-out is, where that matters. A `take` that was planned keeps the framing and the region it was planned with."""
+        given, region = (source.framing, source.region) if take is None else (take.framing, take.region)
         depth = source.depth if recipe.holds.depth > 0 else None
         covered = source.has_alpha and takes_cover(recipe)
-        if depth is None and not covered:
+        if depth is None and region is None and not covered:
             return NO_GUIDES
         framing = Framing.model_validate(given or source.framing)
-        key = (depth or "", source.original if covered else "", framing.model_dump_json(), recipe.size)
+        key = (depth or "", region or "", source.original if covered else "", framing.model_dump_json(), recipe.size)
         if key not in self._guides:
             shape = (source.height, source.width)
             found = NO_GUIDES
             if depth is not None:
-                found = await asyncio.to_thread(self._depth, depth, shape, framing, recipe.size)
+                plane = await asyncio.to_thread(self._plane, depth, "depth", shape, framing, recipe.size)
+                found = replace(found, depth=plane)
+            if region is not None:
+                plane = await asyncio.to_thread(self._plane, region, "region", shape, framing, recipe.size)
+                found = replace(found, region=plane)
             if covered:
                 cover = await asyncio.to_thread(self._cover, source.original, shape, framing, recipe.size)
                 found = replace(found, cover=cover)
@@ -111,12 +117,12 @@ class Framer:
         read = self.original(original, framing.new_colours, original_side(*shape, framing, size))
         return framed_cover(read.rgba, framing, size, read.whole)
 
-    def _depth(self, digest: str, shape: tuple[int, int], framing: Framing, size: int) -> Guides:
-        """The guide cropped to the whole source's shape, then framed as the source is; its ground is far away."""
-        plane = cropped_to(guide_plane(decode(self.store.get(digest)).rgba, "depth"), *shape)
+    def _plane(self, digest: str, name: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte:
+        """A guide cropped to the whole source's shape, then framed as the source is; around it is depth far away, and no region."""
+        plane = cropped_to(guide_plane(decode(self.store.get(digest)).rgba, name), *shape)
         rgba = np.dstack([plane] * 3 + [np.full_like(plane, 255)])
         framed = frame(rgba, framing.model_copy(update={"ground": "#000000"}), size)
-        return Guides(depth=np.ascontiguousarray(framed[..., 0]))
+        return np.ascontiguousarray(framed[..., 0])
 
     def original(self, digest: str, recolour: tuple[tuple[str, str], ...], side: int | None) -> Picture:
         """An original with its parts' new colours and at least `side` pixels, the last two kept."""
@@ -252,6 +258,7 @@ async def start(
             "state": "stopped", "engine": ENGINE_VERSION, **_size(new.recipe, *new.shape), "step": 0, "bytes": 0,
             "steps": new.recipe.steps_run, "expected": expected_seconds(new.recipe, *new.shape, new.source.people),
             "framing": new.source.framing,
+            "region": new.source.region,
         }  # fmt: skip
     await session.execute(insert(Take).values(list(rows.values())).on_conflict_do_nothing(index_elements=["key"]))
     takes = {t.key: t for t in await session.scalars(select(Take).where(Take.key.in_(rows)).with_for_update())}
@@ -271,7 +278,7 @@ async def start(
         take = takes[new.key]
         if take.state in ("stopped", "failed"):
             take.state, take.step, take.fault = "queued", 0, None
-            take.source_id, take.framing = new.source.id, new.source.framing
+            take.source_id, take.framing, take.region = new.source.id, new.source.framing, new.source.region
             take.job_id = await defer(app, session, take.id, -rank)
     # What another sweep has paused is wanted now.
     await follow_pauses(session)

@@ -152,7 +152,7 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rend
         raise BadInput("The source of this take is gone; bring it in again.")
     recipe = recipe_from(take.recipe.body)
     source, _ = await tools.framer.framed(take.source, recipe.size, take.framing)
-    guides = await tools.framer.guides(take.source, recipe, take.framing)
+    guides = await tools.framer.guides(take.source, recipe, take)
     async with tools.database.sessions() as session:
         await know(session, tools.store, recipe.looks)
     stopped = threading.Event()

@@ -49,7 +49,7 @@ async def reread(database: Database, store: ImageStore, study: UUID | None, all_
                 recipe = recipe_from(take.recipe.body)
                 source, _ = await framer.framed(take.source, recipe.size, take.framing)
                 picture = (await asyncio.to_thread(lambda t=take: decode(store.get(t.image)))).rgba[..., :3]  # type: ignore[misc]
-                guides = await framer.guides(take.source, recipe, take.framing)
+                guides = await framer.guides(take.source, recipe, take)
                 await know(session, store, recipe.looks)
                 reading = await asyncio.to_thread(read_take, source, picture, recipe, cache, guides)
             except (BadInput, KeyError):

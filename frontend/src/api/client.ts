@@ -59,5 +59,7 @@ export const sourceImage = (source: SourceView, size: number) =>
 
 /** The source as a take saw it, in its framing of then. */
 export const takeSource = (id: string) => `/api/takes/${id}/source`;
+/** Where takes may change the source, as it was painted. */
+export const regionImage = (source: SourceView) => `/api/sources/${source.id}/region?key=${source.region_key}`;
 /** The source unframed, in its parts' new colours. */
 export const originalImage = (source: SourceView) => `/api/sources/${source.id}/original?frame=${source.frame_key}`;

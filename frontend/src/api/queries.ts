@@ -209,15 +209,35 @@ export function useKind(studyId: string) {
   });
 }
 
+const formOf = (file: File): FormData => {
+  const form = new FormData();
+  form.append("file", file, file.name);
+  return form;
+};
+
 export function useDepth(studyId: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: ({ sourceId, file }: { sourceId: string; file: File | null }) => {
       const params = { path: { source_id: sourceId } };
       if (!file) return answered(client.DELETE("/api/sources/{source_id}/depth", { params }));
-      const form = new FormData();
-      form.append("file", file, file.name);
-      return answered(client.PUT("/api/sources/{source_id}/depth", { params, body: { file: "" }, bodySerializer: () => form }));
+      return answered(client.PUT("/api/sources/{source_id}/depth", { params, body: { file: "" }, bodySerializer: () => formOf(file) }));
+    },
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: studyKey(studyId) });
+      void queries.invalidateQueries({ queryKey: ["plan"] });
+    },
+  });
+}
+
+/** Keep where takes may change a source, or let them change all of it again. */
+export function useRegion(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ sourceId, file }: { sourceId: string; file: File | null }) => {
+      const params = { path: { source_id: sourceId } };
+      if (!file) return answered(client.DELETE("/api/sources/{source_id}/region", { params }));
+      return answered(client.PUT("/api/sources/{source_id}/region", { params, body: { file: "" }, bodySerializer: () => formOf(file) }));
     },
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: studyKey(studyId) });

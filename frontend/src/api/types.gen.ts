@@ -430,6 +430,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{source_id}/region": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Region
+         * @description The region as it was given, as a grey PNG.
+         */
+        get: operations["source_region_api_sources__source_id__region_get"];
+        /**
+         * Give Region
+         * @description Say where takes may change the source: a grey picture of its shape, white where all may change, black where nothing does.
+         */
+        put: operations["give_region_api_sources__source_id__region_put"];
+        post?: never;
+        /**
+         * Take Region Away
+         * @description Let takes change the whole source again; those that exist stay as they are.
+         */
+        delete: operations["take_region_away_api_sources__source_id__region_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -879,6 +907,11 @@ export interface components {
         };
         /** Body_give_depth_api_sources__source_id__depth_put */
         Body_give_depth_api_sources__source_id__depth_put: {
+            /** File */
+            file: string;
+        };
+        /** Body_give_region_api_sources__source_id__region_put */
+        Body_give_region_api_sources__source_id__region_put: {
             /** File */
             file: string;
         };
@@ -1560,6 +1593,8 @@ export interface components {
             parents: string[];
             /** People */
             people: boolean;
+            /** Region Key */
+            region_key: string | null;
             /** Width */
             width: number;
         };
@@ -2575,6 +2610,101 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    source_region_api_sources__source_id__region_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    give_region_api_sources__source_id__region_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_give_region_api_sources__source_id__region_put"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_region_away_api_sources__source_id__region_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -33,6 +33,7 @@ export const KEY_LIST: { place: string; keys: [string, string][] }[] = [
       ["J", "looks, each on this very picture; / searches, arrows move, Enter takes"],
       ["Z", "describe the picture in phrases"],
       ["U", "recolour: the colours of its parts"],
+      ["P", "region: paint where takes may change the picture"],
       ["T", "on a control: stretch it into a span, or back to one value"],
       ["\u2190 \u2192", "on a control: change it; with Shift ten steps"],
       ["+  \u2212", "on a stretched control: more or fewer values; the wheel over it too"],

@@ -3,15 +3,15 @@ import { useRef, useState } from "react";
 const ONE_MOVEMENT = 600;
 const MOST = 200;
 
-/** Something being changed, with undo and redo; changes within one movement of the hand are one. */
+/** Something being changed, with undo and redo; changes within one movement of the hand are one, unless one begins `apart`. */
 export function useHistory<T>(first: T) {
   const [now, setNow] = useState(first);
   const [past, setPast] = useState<T[]>([]);
   const [future, setFuture] = useState<T[]>([]);
   const last = useRef(0);
-  const change = (to: (before: T) => T) => {
+  const change = (to: (before: T) => T, apart = false) => {
     const at = Date.now();
-    if (at - last.current > ONE_MOVEMENT || !past.length) setPast((p) => [...p.slice(-MOST), now]);
+    if (apart || at - last.current > ONE_MOVEMENT || !past.length) setPast((p) => [...p.slice(-MOST), now]);
     last.current = at;
     setFuture([]);
     setNow(to);

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ..arrays import Float, f32
+from ..materials.relief import broad
 from ..scenes.noise import blur, step
 from ..sketches.sitting import board, concept
 from .base import Sitting
@@ -26,7 +27,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     amount = np.clip(amount, 0.15, 1.7) * wash * (1 - 0.80 * bare)
     colour = desk.by_area(desk.colours, 1.6)
     # Neighbouring washes run into each other where both are wet.
-    mingled = blur(desk.colours[sketch.areas], 9 * u)
+    mingled = broad(desk.colours[sketch.areas], 9 * u)
     wet = step(0.5, 1.4, desk.noise("wet", 90)) * 0.6
     colour = colour + (mingled - colour) * wet[..., None] * inside[..., None]
     out = np.zeros_like(colour)

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..colour import to_lab
+from ..materials.relief import broad
 from ..materials.texture import clouded
 from ..scenes.noise import blur, step
 
@@ -73,7 +74,9 @@ def sky_of(hour: Hour, height: int, width: int, horizon: float, random: np.rando
 def glow_of(light: Float, unit: float) -> Float:
     """What shines spreads around itself."""
     bright = np.clip(light - 0.9, 0, 6)
-    return (0.25 * blur(bright, 3 * unit) + 0.25 * blur(bright, 12 * unit) + 0.2 * blur(bright, 36 * unit)).astype(f32)
+    return (0.25 * blur(bright, 3 * unit) + 0.25 * broad(bright, 12 * unit) + 0.2 * broad(bright, 36 * unit)).astype(
+        f32
+    )
 
 
 def developed(light: Float) -> Float:

@@ -14,6 +14,8 @@ from .planes import Built
 
 FINER = 2
 _OVER = 7.0
+# Rows that stay in the processor's cache.
+_STRIP = 16
 
 
 def rule(
@@ -26,10 +28,17 @@ def rule(
         ends[:2] - way / long * longer * random.uniform(0.4, 1.3),
         ends[2:] + way / long * longer * random.uniform(0.4, 1.3),
     )
-    layer = np.zeros_like(cover)
-    points = [tuple(int(v * FINER * 8) for v in p) for p in (a, b)]
-    cv2.line(layer, points[0], points[1], float(bright), max(1, round(wide * FINER)), cv2.LINE_AA, 3)
-    np.maximum(cover, layer, out=cover)
+    thick = max(1, round(wide * FINER))
+    # Only the window that the line crosses is drawn on.
+    left, top = (int(max(v, 0)) for v in np.floor(np.minimum(a, b) * FINER) - thick - 2)
+    right, low = (int(max(v, 0)) for v in np.ceil(np.maximum(a, b) * FINER) + thick + 3)
+    window = cover[top:low, left:right]
+    if not window.size:
+        return
+    layer = np.zeros_like(window)
+    points = [(int(p[0] * FINER * 8) - left * 8, int(p[1] * FINER * 8) - top * 8) for p in (a, b)]
+    cv2.line(layer, points[0], points[1], float(bright), thick, cv2.LINE_AA, 3)
+    np.maximum(window, layer, out=window)
 
 
 def ruled(built: Built, light: Float, random: np.random.Generator, heavy: float = 1.0, faint: float = 0.22) -> Float:
@@ -67,15 +76,18 @@ def hatched(built: Built, light: Float, gap: float, strong: float) -> Float:
     height, width = light.shape
     unit = built.parts.unit
     size = (width * FINER, height * FINER)
-    ys, xs = np.mgrid[0 : size[1], 0 : size[0]].astype(f32) / FINER
     tone = cv2.resize(blur(light, 1.2 * unit), size, interpolation=cv2.INTER_LINEAR)
     thing = cv2.resize((built.owner != SKY).astype(f32), size, interpolation=cv2.INTER_LINEAR) > 0.5
     inside = light[built.owner != SKY]
     dark, mid = np.percentile(inside, (18, 45)) if len(inside) else (0.3, 0.5)
     found = np.zeros((size[1], size[0]), f32)
-    for angle, below in ((0.78, float(mid)), (-0.6, float(dark))):
-        across = (xs * np.sin(angle) + ys * np.cos(angle)) / (gap * unit)
-        off = np.abs(across - np.round(across)) * gap * unit
-        ink = np.clip(0.42 * unit + 0.4 - off, 0, 1) * (1 - step(below - 0.02, below + 0.02, tone)) * thing
-        found = np.maximum(found, f32(strong) * ink)
+    columns = np.arange(size[0], dtype=f32)[None] / FINER
+    for top in range(0, size[1], _STRIP):
+        view = np.s_[top : top + _STRIP]
+        rows = np.arange(top, min(top + _STRIP, size[1]), dtype=f32)[:, None] / FINER
+        for angle, below in ((0.78, float(mid)), (-0.6, float(dark))):
+            across = (columns * f32(np.sin(angle)) + rows * f32(np.cos(angle))) / f32(gap * unit)
+            off = np.abs(across - np.round(across)) * f32(gap * unit)
+            ink = np.clip(f32(0.42 * unit + 0.4) - off, 0, 1) * (1 - step(below - 0.02, below + 0.02, tone[view]))
+            found[view] = np.maximum(found[view], f32(strong) * ink * thing[view])
     return found

@@ -34,13 +34,14 @@ interface Props {
   onTryLooks: () => void;
   onLooks: () => void;
   onDescribing: (open: boolean) => void;
+  onRegion: () => void;
   onSource: (id: string) => void;
 }
 
 const SIZES = [256, 384, 512, 768, 1024, 1536, 2048];
 
 /** The band: what the next sweep will do, and what it will cost. */
-export function BandBar({ studyId, source, sources, onSource, band, choices, plan, refusal, busy, looksOpen, describing, onRun, onTryLooks, onLooks, onDescribing }: Props) {
+export function BandBar({ studyId, source, sources, onSource, band, choices, plan, refusal, busy, looksOpen, describing, onRun, onTryLooks, onLooks, onDescribing, onRegion }: Props) {
   const change = useBands((s) => s.change);
   const { recipe, spans } = band;
   const look = choices.looks.find((l) => l.name === recipe.look);
@@ -175,7 +176,12 @@ export function BandBar({ studyId, source, sources, onSource, band, choices, pla
               <ListPicker label="Source" value={source.id} options={sources.map((s) => ({ value: s.id, title: s.name, detail: `${s.width} \u00d7 ${s.height}` }))} ticked={ticked("source")} onPick={onSource} onTick={tick("source")} />
             </div>
           )}
-         <DepthGuide studyId={studyId} source={source} onGiven={() => put("depth")(0.7)} />
+          <div className="flex gap-2.5">
+            <DepthGuide studyId={studyId} source={source} onGiven={() => put("depth")(0.7)} />
+            <button type="button" onClick={onRegion} title={source.region_key ? "Takes change a part of the picture only; paint it anew (P)" : "Paint where takes may change the picture (P)"} className="mt-0.5 rounded text-left text-xs text-amber underline-offset-2 hover:underline">
+              {source.region_key ? "in a region" : "paint a region"}
+            </button>
+          </div>
         </div>
       </div>
       <WordsRow studyId={studyId} source={source} band={band} plan={plan} describing={describing} onDescribing={onDescribing} />

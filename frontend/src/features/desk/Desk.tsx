@@ -10,6 +10,7 @@ import { Picker } from "../../ui/Picker";
 import { FramePanel } from "../frame/FramePanel";
 import { LooksPanel } from "../looks/LooksPanel";
 import { RecolourPanel } from "../recolour/RecolourPanel";
+import { RegionPanel } from "../region/RegionPanel";
 import { LiveView } from "../live/LiveView";
 import { bandOf, setValue, turned, useBands, type Band } from "./band";
 import { BandBar } from "./BandBar";
@@ -49,7 +50,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
   }, [begin, source.begin, study.id, study.sweeps]);
   const [search] = useSearchParams();
   const [live, setLive] = useState(search.has("live"));
-  const [touching, setTouching] = useState<"frame" | "recolour" | null>(null);
+  const [touching, setTouching] = useState<"frame" | "recolour" | "region" | null>(null);
   const [looksOpen, setLooksOpen] = useState(false);
   const [describing, setDescribing] = useState(false);
   const [reading, setReading] = useState(false);
@@ -129,6 +130,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
     touching ? NO_KEYS : {
       i: () => setTouching("frame"),
       u: () => setTouching("recolour"),
+      p: () => setTouching("region"),
       j: () => setLooksOpen((open) => !open),
       z: () => setDescribing((open) => !open),
       ...desk.keys,
@@ -178,6 +180,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
         onTryLooks={tryLooks}
         onLooks={() => setLooksOpen((open) => !open)}
         onDescribing={setDescribing}
+        onRegion={() => setTouching("region")}
       />
       <div className="flex min-h-0 flex-1">
         {looksOpen && !touching && (
@@ -198,6 +201,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
         <main className={`flex min-w-0 flex-1 flex-col ${SURROUND_CLASS[surround]}`}>
           {touching === "frame" && <FramePanel key={source.frame_key} studyId={study.id} source={source} size={band.recipe.size ?? 512} onSize={(size) => bands.change(study.id, putIn({ size }))} onClose={() => setTouching(null)} />}
           {touching === "recolour" && <RecolourPanel studyId={study.id} source={source} onClose={() => setTouching(null)} />}
+          {touching === "region" && <RegionPanel key={source.region_key} studyId={study.id} source={source} onClose={() => setTouching(null)} />}
           {!sweep && !touching && <Begin study={study} choices={choices} />}
           {sweep && !live && !touching && (
             <SheetHead
@@ -265,6 +269,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
               onClose={sweep && (() => setLive(false))}
               onFrame={() => setTouching("frame")}
               onRecolour={() => setTouching("recolour")}
+              onRegion={() => setTouching("region")}
             />
           )}
         </main>

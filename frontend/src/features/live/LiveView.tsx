@@ -22,13 +22,14 @@ interface Props {
   onClose?: () => void;
   onFrame: () => void;
   onRecolour: () => void;
+  onRegion: () => void;
 }
 
 const MARGIN = 20;
 const BELOW = 126;
 
 /** Source and a draft of the take side by side; the draft follows every control at once. */
-export function LiveView({ source, sources, onSource, recipe, blinking, busy, onStrength, onRender, onClose, onFrame, onRecolour }: Props) {
+export function LiveView({ source, sources, onSource, recipe, blinking, busy, onStrength, onRender, onClose, onFrame, onRecolour, onRegion }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const size = useElementSize(frame);
   const { shot, fault, fresh } = useLive(source.id, recipe);
@@ -49,6 +50,9 @@ export function LiveView({ source, sources, onSource, recipe, blinking, busy, on
                 </button>
                 <button type="button" onClick={onRecolour} title="Change the colours of its parts (U)" className="rounded px-1 underline decoration-dotted underline-offset-2 hover:text-lamp">
                   recolour
+                </button>
+                <button type="button" onClick={onRegion} title="Paint where takes may change it (P)" className="rounded px-1 underline decoration-dotted underline-offset-2 hover:text-lamp">
+                  {source.region_key ? "region" : "paint a region"}
                 </button>
                 {sources.length > 1 && (
                   <span className="w-[220px] text-ink">
