@@ -150,13 +150,18 @@ async def change_source(source_id: UUID, change: SourceChange, session: Session)
     return source_view(source)
 
 
+async def _guide(shared: Services, file: UploadFile, name: str) -> str:
+    """Keep a grey guide that says something; its digest."""
+    data = await file.read(FILE_LIMIT + 1)
+    await asyncio.to_thread(lambda: guide_plane(decode(data).rgba, name))
+    return await asyncio.to_thread(shared.store.put, data)
+
+
 @router.put("/sources/{source_id}/depth")
 async def give_depth(source_id: UUID, session: Session, shared: Shared, file: UploadFile) -> SourceView:
     """Give a depth guide: a grey picture, white near; it is cropped to the source's shape."""
     source = await source_named(session, source_id)
-    data = await file.read(FILE_LIMIT + 1)
-    await asyncio.to_thread(lambda: guide_plane(decode(data).rgba, "depth"))
-    source.depth = await asyncio.to_thread(shared.store.put, data)
+    source.depth = await _guide(shared, file, "depth")
     return source_view(source)
 
 
@@ -171,9 +176,7 @@ async def take_depth_away(source_id: UUID, session: Session) -> SourceView:
 async def give_region(source_id: UUID, session: Session, shared: Shared, file: UploadFile) -> SourceView:
     """Say where takes may change the source: a grey picture of its shape, white where all may change, black where nothing does."""
     source = await source_named(session, source_id)
-    data = await file.read(FILE_LIMIT + 1)
-    await asyncio.to_thread(lambda: guide_plane(decode(data).rgba, "region"))
-    source.region = await asyncio.to_thread(shared.store.put, data)
+    source.region = await _guide(shared, file, "region")
     return source_view(source)
 
 

@@ -215,6 +215,12 @@ const formOf = (file: File): FormData => {
   return form;
 };
 
+/** What leads takes has changed: the study and what a run would do are asked again. */
+const planAnew = (queries: QueryClient, studyId: string) => {
+  void queries.invalidateQueries({ queryKey: studyKey(studyId) });
+  void queries.invalidateQueries({ queryKey: ["plan"] });
+};
+
 export function useDepth(studyId: string) {
   const queries = useQueryClient();
   return useMutation({
@@ -223,10 +229,7 @@ export function useDepth(studyId: string) {
       if (!file) return answered(client.DELETE("/api/sources/{source_id}/depth", { params }));
       return answered(client.PUT("/api/sources/{source_id}/depth", { params, body: { file: "" }, bodySerializer: () => formOf(file) }));
     },
-    onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: studyKey(studyId) });
-      void queries.invalidateQueries({ queryKey: ["plan"] });
-    },
+    onSuccess: () => planAnew(queries, studyId),
   });
 }
 
@@ -239,10 +242,7 @@ export function useRegion(studyId: string) {
       if (!file) return answered(client.DELETE("/api/sources/{source_id}/region", { params }));
       return answered(client.PUT("/api/sources/{source_id}/region", { params, body: { file: "" }, bodySerializer: () => formOf(file) }));
     },
-    onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: studyKey(studyId) });
-      void queries.invalidateQueries({ queryKey: ["plan"] });
-    },
+    onSuccess: () => planAnew(queries, studyId),
   });
 }
 
