@@ -14,6 +14,7 @@ from tests.stack import shared_stack
 
 class Outputs(unittest.TestCase):
     sweep: dict[str, Any]
+    owner: str
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -25,7 +26,7 @@ class Outputs(unittest.TestCase):
             "source_id": source["id"], "recipe": {"size": 96, "steps": 6},
             "spans": [{"control": "look", "values": ["pencil", "oil"]}, {"control": "strength", "values": [0.4, 0.6, 0.8]}],
         }  # fmt: skip
-        cls.study = source["id"]
+        cls.study, cls.owner = source["id"], study["id"]
         made = cls.http.post("/sweeps", json=request).json()
         shared_stack().settled(study["id"], made["id"])
         cls.sweep = made
@@ -40,6 +41,21 @@ class Outputs(unittest.TestCase):
         self.assertLess(sheet.shape[1], 5 * 96 + 60)
         self.assertEqual(sheet[2, 2].tolist(), [119, 119, 119])
         np.testing.assert_array_equal(sheet[36:100, 16:112], harbour(64, 96, 700))
+
+    def test_drafts_finished_together_are_told_apart_by_what_differs(self) -> None:
+        request = {
+            "source_id": self.study, "recipe": {"size": 128, "steps": 4, "quality": "glimpse"},
+            "spans": [{"control": "seed", "values": [1, 2]}, {"control": "strength", "values": [0.4, 0.8]}],
+        }  # fmt: skip
+        drafts = self.http.post("/sweeps", json=request).json()
+        shared_stack().settled(self.owner, drafts["id"])
+        # Corner to corner: seed and strength differ, nothing else.
+        chosen = [drafts["takes"][0]["id"], drafts["takes"][3]["id"]]
+        full = self.http.post("/sweeps/finish", json={"takes": chosen}).json()
+        shared_stack().settled(self.owner, full["id"])
+        table = list(csv.DictReader(io.StringIO(self.http.get(f"/sweeps/{full['id']}/readings.csv").text)))
+        self.assertEqual({(row["seed"], row["strength"]) for row in table}, {("1", "0.4"), ("2", "0.8")})
+        self.assertNotIn("guidance", table[0])
 
     def test_a_page(self) -> None:
         answer = self.http.get(f"/sweeps/{self.sweep['id']}/sheet", params={"form": "pdf", "cell": 96})

@@ -32,10 +32,25 @@ async def _sweep(session: Session, sweep_id: UUID) -> Sweep:
     return sweep
 
 
-def _values(sweep: Sweep, take: Take) -> dict[str, Any]:
-    """What a take's recipe says for each axis of its sweep."""
+def _flat(take: Take) -> dict[str, Any]:
+    """A take's recipe as one record, holds and source among it."""
     body = {**take.recipe.body, **take.recipe.body["holds"], "source": take.source.name if take.source else ""}
-    return {span["control"]: body[span["control"]] for span in sweep.spans}
+    del body["holds"]
+    return body
+
+
+def _axes(sweep: Sweep) -> list[str]:
+    """What a sweep's takes are told apart by: its axes, or without them (drafts finished together) what differs."""
+    if sweep.spans:
+        return [span["control"] for span in sweep.spans]
+    bodies = [_flat(cell.take) for cell in sweep.cells]
+    return [name for name in bodies[0] if any(body.get(name) != bodies[0][name] for body in bodies)] if bodies else []
+
+
+def _values(axes: list[str], take: Take) -> dict[str, Any]:
+    """What a take's recipe says for each axis."""
+    body = _flat(take)
+    return {axis: body.get(axis) for axis in axes}
 
 
 def _label(values: dict[str, Any], titles: dict[str, str]) -> str:
@@ -74,7 +89,8 @@ async def sheet(
     if not takes:
         raise BadInput("No take of this sweep is finished yet; save its sheet when the first ones are there.")
     source, _ = await shared.framer.framed(sweep.source, int(sweep.recipe.body["size"]), takes[0].framing)
-    labels = [_label(_values(sweep, take), titles) for take in takes]
+    axes = _axes(sweep)
+    labels = [_label(_values(axes, take), titles) for take in takes]
     images = [str(take.image) for take in takes]
     columns = len(sweep.spans[-1]["values"]) if sweep.spans else len(takes)
 
@@ -94,7 +110,7 @@ async def readings(sweep_id: UUID, session: Session) -> Response:
     """One line a take: axes, readings with their parts, warnings, seconds, key."""
     sweep = await _sweep(session, sweep_id)
     await session.refresh(sweep, ["source"])
-    axes = [span["control"] for span in sweep.spans]
+    axes = _axes(sweep)
     out = io.StringIO()
     table = csv.writer(out)
     table.writerow(
@@ -105,7 +121,7 @@ async def readings(sweep_id: UUID, session: Session) -> Response:
         parts = found.get("parts", {})
         figures = [found.get(name, "") for name in ("composition", "colour", "look")]
         warned = " ".join(found.get("warnings", []))
-        own = _values(sweep, take)
+        own = _values(axes, take)
         table.writerow([*(own[axis] for axis in axes), take.state, *figures, *(parts.get(p, "") for p in _PARTS), warned,
                         take.seconds, take.key])  # fmt: skip
     return _as_file(out.getvalue().encode(), "text/csv; charset=utf-8", f"{_stem(sweep)}.csv")
