@@ -3,6 +3,7 @@ import { scaleLinear } from "@visx/scale";
 import { useRef, useState, type PointerEvent } from "react";
 import type { MarkValue, MarkView, StudyView, TakeView } from "../../api/client";
 import { useElementSize } from "../../app/useElementSize";
+import { BOTTOM_TICKS, LEFT_TICKS, TICKS } from "./ticks";
 
 interface Props {
   study: StudyView;
@@ -25,7 +26,6 @@ interface Dot {
 
 const HEIGHT = 176;
 const MARGIN = { left: 44, right: 16, top: 8, bottom: 40 };
-const TICKS = { fontSize: 11, fontFamily: "inherit", fill: "var(--color-faint)" };
 
 /** Every read take of the study: composition kept across, look reached up. A dragged box chooses takes of this sheet. */
 export function Scatter({ study, sweepId, marks, picked, chosen, onPick, onChoose }: Props) {
@@ -69,8 +69,8 @@ export function Scatter({ study, sweepId, marks, picked, chosen, onPick, onChoos
           }}
           onPointerUp={finish}
         >
-          <AxisLeft left={MARGIN.left} scale={y} tickValues={[0, 50, 100]} stroke="var(--color-rule)" tickStroke="var(--color-rule)" tickLabelProps={{ ...TICKS, textAnchor: "end", dx: -3, dy: 4 }} label="look reached" labelProps={{ ...TICKS, textAnchor: "middle" }} labelOffset={22} />
-          <AxisBottom top={HEIGHT - MARGIN.bottom} scale={x} numTicks={6} stroke="var(--color-rule)" tickStroke="var(--color-rule)" tickLabelProps={{ ...TICKS, textAnchor: "middle" }} label="composition kept" labelProps={{ ...TICKS, textAnchor: "middle" }} labelOffset={4} />
+          <AxisLeft left={MARGIN.left} scale={y} tickValues={[0, 50, 100]} {...LEFT_TICKS} label="look reached" labelProps={{ ...TICKS, textAnchor: "middle" }} labelOffset={22} />
+          <AxisBottom top={HEIGHT - MARGIN.bottom} scale={x} numTicks={6} {...BOTTOM_TICKS} label="composition kept" labelProps={{ ...TICKS, textAnchor: "middle" }} labelOffset={4} />
           {[...dots].sort((a, b) => Number(a.here) - Number(b.here)).map((d) => (
             <g
               key={d.take.id + d.sweep}

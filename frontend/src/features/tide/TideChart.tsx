@@ -7,6 +7,7 @@ import { useElementSize } from "../../app/useElementSize";
 import { tideRows, type TidePoint } from "../../primitives/tide";
 import { infoOf } from "../desk/controls";
 import { useLabels } from "../desk/useLabels";
+import { BOTTOM_TICKS, LEFT_TICKS } from "./ticks";
 
 interface Props {
   sweep: SweepView;
@@ -45,7 +46,6 @@ export function TideChart({ sweep, tips, picked, onPick, onBand }: Props) {
     return Math.min(Math.max(Math.round(x.invert(event.clientX - box.left) * 100) / 100, low), high);
   };
   const tip = tips.find((row) => row.tip?.outcome === "tip")?.tip;
-  const ticks = { fontSize: 11, fontFamily: "inherit", fill: "var(--color-faint)" };
   return (
     <div ref={frame} data-testid="tide" className="relative min-w-0 touch-none select-none">
       {width > 0 && rows.length > 0 && (
@@ -76,8 +76,8 @@ export function TideChart({ sweep, tips, picked, onPick, onBand }: Props) {
             </>
           )}
           {band && <rect x={x(band[0])} y={MARGIN.top} width={x(band[1]) - x(band[0])} height={height - MARGIN.top - MARGIN.bottom} fill="var(--color-lamp)" opacity={0.45} data-testid="band" />}
-          <AxisLeft left={MARGIN.left} scale={y} tickValues={[0, 50, 100]} stroke="var(--color-rule)" tickStroke="var(--color-rule)" tickLabelProps={{ ...ticks, textAnchor: "end", dx: -3, dy: 4 }} />
-          <AxisBottom top={height - MARGIN.bottom} scale={x} tickValues={strengths} tickFormat={(v) => Number(v).toFixed(2)} stroke="var(--color-rule)" tickStroke="var(--color-rule)" tickLabelProps={{ ...ticks, textAnchor: "middle" }} />
+          <AxisLeft left={MARGIN.left} scale={y} tickValues={[0, 50, 100]} {...LEFT_TICKS} />
+          <AxisBottom top={height - MARGIN.bottom} scale={x} tickValues={strengths} tickFormat={(v) => Number(v).toFixed(2)} {...BOTTOM_TICKS} />
           {rows.map((row, i) => (
             <g key={row.name}>
               <LinePath<TidePoint> data={row.points.filter((p) => p.look !== null)} x={(p) => x(p.strength)} y={(p) => y(p.look!)} stroke="var(--color-faint)" strokeWidth={1} strokeDasharray="2 4" />
