@@ -10,9 +10,9 @@ import numpy as np
 from warmtide.core.colour import bytes_to_lab
 from warmtide.core.renders.faint import faint_joins
 from warmtide.core.renders.frames import filled, frames_of
-from warmtide.core.renders.parts import GROUND, SKY
+from warmtide.core.renders.parts import GROUND, SKY, Parts
 from warmtide.core.renders.perspective import Perspective
-from warmtide.core.renders.planes import Built, understand_building
+from warmtide.core.renders.planes import Built, understand_building, with_bays
 
 _VIEW = Perspective(horizon=150.0, first=-700.0, second=1200.0, focal=800.0, middle=320.0, sure=1.0)
 
@@ -64,6 +64,20 @@ class Joins(unittest.TestCase):
         self.assertEqual(int(built.owner[420, 500]), GROUND)
         self.assertEqual(int(built.owner[60, 600]), SKY)
         self.assertGreaterEqual(sum(o.face == side for o in built.openings), 3)
+
+    def test_sky_and_ground_are_seen_through_an_open_bay(self) -> None:
+        ids = np.full((200, 300), SKY, np.int32)
+        ids[120:] = GROUND
+        light = np.where(ids == SKY, 0.9, 0.8).astype(np.float32)
+        # A porch: frame 0, its bay above and below the horizon 1 and 2; beside it a wall of the sky's grey, 3.
+        for number, view, grey in ((0, np.s_[60:170, 80:180], 0.5), (1, np.s_[70:120, 90:170], 0.905), (2, np.s_[120:170, 90:170], 0.795), (3, np.s_[60:170, 200:260], 0.9)):  # fmt: skip
+            ids[view], light[view] = number, grey
+        areas = np.array([int((ids == k).sum()) for k in range(4)])
+        parts = Parts(ids, np.array([0.5, 0.905, 0.795, 0.9]), areas, 200 / 512, np.zeros_like(ids, np.uint8))
+        found = with_bays(parts, light).ids
+        self.assertEqual({int(v) for v in np.unique(found[75:115, 95:165])}, {SKY})
+        self.assertEqual({int(v) for v in np.unique(found[125:165, 95:165])}, {GROUND})
+        self.assertEqual((int(found[65, 100]), int(found[100, 230])), (0, 3))
 
     def test_a_gable_faces_as_the_wall_below(self) -> None:
         _, built = _boathouse()

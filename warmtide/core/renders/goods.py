@@ -196,73 +196,83 @@ def _turned(mask: Mask, light: Float, normal: Float, unit: float) -> None:
     normal[mask] /= np.linalg.norm(normal[mask], axis=1, keepdims=True)
 
 
+def _seen_through(outer: Mask, sharp: AnyArray, off: Float, unit: float) -> Mask:
+    """What is outside, and the gaps that show the backdrop: through a handle, between legs. off : lightness less the backdrop's."""
+    size = 2 * round(_GAP * unit) + 1
+    shut = cv2.dilate(sharp, np.ones((size, size), np.uint8))
+    count, names, stats, _ = cv2.connectedComponentsWithStats((~outer & (shut == 0)).astype(np.uint8), connectivity=4)
+    found = outer.copy()
+    for k in range(1, count):
+        if stats[k, cv2.CC_STAT_AREA] < _LEAST * off.size:
+            continue
+        low, middle, high = np.percentile(off[names == k], (10, 50, 90))
+        if abs(middle) < 1.5 * _HOLE and high - low < 1.5 * _HOLE:
+            found |= _grown(names == k, sharp, size)
+    return found
+
+
+def _solid(outer: Mask, off: Float, unit: float) -> Mask | None:
+    """The thing without its shadow: a shadow darkens, and lies low. None where there is none."""
+    rows = np.flatnonzero((~outer).any(1))
+    if not len(rows):
+        return None
+    # What is brighter than the backdrop, or stands high and differs, is thing.
+    high = np.arange(len(outer))[:, None] < rows[0] + _SHADOWLESS * np.ptp(rows)
+    unlike = ((off > 2 * _HOLE) | (high & (off < -2 * _HOLE))).astype(np.uint8)
+    thing = ~outer | (cv2.morphologyEx(unlike, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8)) > 0)
+    solid = cv2.morphologyEx(thing.astype(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
+    size = 2 * round(2 * unit) + 1
+    solid = cv2.morphologyEx(solid, cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))
+    # The rim of a shadow is sharp where it is short: dark threads that lie low are no thing.
+    body = cv2.morphologyEx(solid, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (9, 9)))
+    kept = (solid > 0) & ((cv2.dilate(body, np.ones((3, 3), np.uint8)) > 0) | high | (off > 0))
+    _, names, stats, _ = cv2.connectedComponentsWithStats(cv2.dilate(kept.astype(np.uint8), np.ones((5, 5), np.uint8)))
+    stats[0, cv2.CC_STAT_AREA] = 0
+    kept &= names == int(stats[:, cv2.CC_STAT_AREA].argmax())
+    smooth: Mask = blur(kept.astype(f32), 2.6 * unit) > 0.5
+    return smooth if np.count_nonzero(smooth) > 8 * _LEAST * outer.size else None
+
+
+def _parted(solid: Mask, fine: Float, crisp: Mask) -> Int:
+    """Numbers of the parts of a thing, from 0, BACKDROP elsewhere; crumbs go to the part that is nearest."""
+    calm = cv2.erode(((fine < 2 * _CALM) & solid).astype(np.uint8), np.ones((3, 3), np.uint8))
+    _, marks = cv2.connectedComponents(calm, connectivity=4)
+    ids: Int = watershed(fine, marks, mask=solid).astype(np.int32)
+    ids = _merged(ids, cv2.dilate(crisp.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(f32), solid)
+    things = np.bincount(ids.ravel()) > _LEAST * solid.size
+    things[0] = False
+    numbers: Int = np.full(len(things), BACKDROP, np.int32)
+    numbers[things] = np.arange(int(things.sum()), dtype=np.int32)
+    parts = numbers[ids]
+    bare = parts == BACKDROP
+    crumbs = solid & bare
+    if crumbs.any() and things.any():
+        _, nearest = cv2.distanceTransformWithLabels(
+            bare.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+        )
+        own = np.zeros(int(nearest.max()) + 1, np.int32)
+        own[nearest[~bare]] = parts[~bare]
+        parts = np.where(crumbs, own[nearest], parts)
+    return parts.astype(np.int32)
+
+
 def take_goods_apart(light: Float) -> Goods | None:
-    """A product (h, w) lightness 0..1 before a plain backdrop, or None where nothing stands there. About .4 s at 512 px."""
+    """A product (h, w) lightness 0..1 before a plain backdrop, or None where nothing stands there. About .3 s at 512 px."""
     light = np.ascontiguousarray(light, dtype=f32)
-    height, width = light.shape
-    unit = min(height, width) / 512
+    unit = min(light.shape) / 512
     fine, coarse = _slope(light, max(0.8 * unit, 0.6)), _slope(light, max(3.2 * unit, 2.4))
     least = max(_SEEN, 3 * float(np.median(fine)))
     crisp = (fine > least) & (fine > _SHARP * coarse)
     sharp = _linked(crisp, (fine > 0.6 * least) & (fine > _SHARPISH * coarse))
     outer = _outside(sharp, unit)
     behind = _behind(light, outer)
-    size = 2 * round(_GAP * unit) + 1
-    shut = cv2.dilate(sharp, np.ones((size, size), np.uint8))
-    holes, names, stats, _ = cv2.connectedComponentsWithStats((~outer & (shut == 0)).astype(np.uint8), connectivity=4)
-    for k in range(1, holes):
-        if stats[k, cv2.CC_STAT_AREA] < _LEAST * light.size:
-            continue
-        off = (light - behind)[names == k]
-        # What is seen through a handle is backdrop as well.
-        low, middle, high_ = np.percentile(off, (10, 50, 90))
-        if abs(middle) < 1.5 * _HOLE and high_ - low < 1.5 * _HOLE:
-            outer |= _grown(names == k, sharp, size)
-    rows = np.flatnonzero((~outer).any(1))
-    if not len(rows):
+    solid = _solid(_seen_through(outer, sharp, light - behind, unit), blur(light - behind, 0.8 * unit), unit)
+    if solid is None:
         return None
-    # A shadow darkens, and lies low: what is brighter than the backdrop, or stands high and differs, is thing.
-    high = np.arange(height)[:, None] < rows[0] + _SHADOWLESS * np.ptp(rows)
-    off = blur(light - behind, 0.8 * unit)
-    unlike = ((off > 2 * _HOLE) | (high & (off < -2 * _HOLE))).astype(np.uint8)
-    outer &= cv2.morphologyEx(unlike, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8)) == 0
-    solid = cv2.morphologyEx((~outer).astype(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)) > 0
-    closing = 2 * round(2 * unit) + 1
-    solid = cv2.morphologyEx(solid.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((closing, closing), np.uint8)) > 0
-    # The rim of a shadow is sharp where it is short: dark threads that lie low are no thing.
-    body = cv2.morphologyEx(
-        solid.astype(np.uint8), cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (9, 9))
-    )
-    solid &= (cv2.dilate(body, np.ones((3, 3), np.uint8)) > 0) | high | (off > 0)
-    _, names, stats, _ = cv2.connectedComponentsWithStats(cv2.dilate(solid.astype(np.uint8), np.ones((5, 5), np.uint8)))
-    stats[0, cv2.CC_STAT_AREA] = 0
-    solid &= names == int(stats[:, cv2.CC_STAT_AREA].argmax())
-    solid = blur(solid.astype(f32), 2.6 * unit) > 0.5
-    if np.count_nonzero(solid) < 8 * _LEAST * light.size:
+    parts = _parted(solid, fine, crisp)
+    n = int(parts.max()) + 1
+    if n == 0:
         return None
-    _, marks = cv2.connectedComponents(
-        cv2.erode(((fine < _CALM * 2) & solid).astype(np.uint8), np.ones((3, 3), np.uint8)), connectivity=4
-    )
-    ids: Int = watershed(fine, marks, mask=solid).astype(np.int32)
-    ids = _merged(ids, cv2.dilate(crisp.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(f32), solid)
-    areas = np.bincount(ids.ravel())
-    things = areas > _LEAST * light.size
-    things[0] = False
-    numbers: Int = np.full(len(areas), BACKDROP, np.int32)
-    numbers[things] = np.arange(int(things.sum()), dtype=np.int32)
-    parts = numbers[ids]
-    if not things.any():
-        return None
-    # Crumbs go to the part that is nearest.
-    crumbs = solid & (parts == BACKDROP)
-    if crumbs.any():
-        _, nearest = cv2.distanceTransformWithLabels(
-            (parts == BACKDROP).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-        )
-        lookup = np.zeros(int(nearest.max()) + 1, np.int32)
-        lookup[nearest[parts != BACKDROP]] = parts[parts != BACKDROP]
-        parts = np.where(crumbs, lookup[nearest], parts)
-    n = int(things.sum())
     tall = np.zeros(light.shape, f32)
     for k in range(n):
         tall = np.where(parts == k, swollen(parts == k), tall).astype(f32)
@@ -275,13 +285,4 @@ def take_goods_apart(light: Float) -> Goods | None:
     foot = int(np.flatnonzero((~bare).any(1))[-1])
     rim = cv2.morphologyEx((~bare).astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)) > 0
     clear = float(cv2.dilate(sharp, np.ones((5, 5), np.uint8))[rim].mean())
-    return Goods(
-        parts,
-        _roles(parts, n),
-        (x, y, z),
-        behind,
-        shade,
-        foot,
-        unit,
-        clear,
-    )
+    return Goods(parts, _roles(parts, n), (x, y, z), behind, shade, foot, unit, clear)

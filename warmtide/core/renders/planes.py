@@ -26,6 +26,8 @@ _FACE = 0.006
 _SURE = 0.5
 # Mean slope of lightness along what parts two halves of one wall, and how much darker one may lie in shadow.
 _ONE_WALL, _SHADED = 0.03, 0.09
+# Share of the columns in which sky and ground meet, least share of a bay, and how alike greys are.
+_MEETING, _BAY, _SAME = 0.1, 0.002, 0.03
 # How much of the smallest triangle around it a gable fills.
 _TRIANGLE = 0.86
 
@@ -169,6 +171,27 @@ def _with_far_ground(parts: Parts, view: Perspective) -> Parts:
     return replace(parts, ids=ids)
 
 
+def with_bays(parts: Parts, light: Float) -> Parts:
+    """What is seen through an open bay is sky and ground: its edge runs on where theirs meet, in their greys."""
+    meet = (parts.ids[:-1] == SKY) & (parts.ids[1:] == GROUND)
+    if np.count_nonzero(meet.any(0)) < _MEETING * parts.ids.shape[1]:
+        return parts
+    edge = float(np.median(np.nonzero(meet)[0])) + 1
+    ids, slack = parts.ids.copy(), 4 * parts.unit
+    for k in range(parts.count):
+        rows = np.flatnonzero((parts.ids == k).any(1))
+        if parts.areas[k] < _BAY * ids.size or not len(rows):
+            continue
+        for number, end in ((SKY, rows[-1] + 1), (GROUND, rows[0])):
+            beyond = parts.ids[rows[0] : rows[-1] + 1] == number
+            if abs(end - edge) > slack or not beyond.any():
+                continue
+            off = np.median(light[parts.ids == k]) - np.median(light[rows[0] : rows[-1] + 1][beyond])
+            if abs(float(off)) < _SAME:
+                ids[parts.ids == k] = number
+    return replace(parts, ids=ids)
+
+
 def _gables(parts: Parts, guessed: _Guessed) -> None:
     """A triangle above a wall, as bright as it, faces as the wall does: a roof would catch more of the sky."""
     ids = parts.ids
@@ -215,7 +238,8 @@ def understand_building(light: Float) -> Built:
     parts = parts_of(light)
     view = perspective_of(edges_of(light, parts), *light.shape)
     if view is not None:
-        parts = _with_far_ground(parts_of(light, faint_joins(light, view, parts.unit)), view)
+        parts = parts_of(light, faint_joins(light, view, parts.unit))
+        parts = with_bays(_with_far_ground(parts, view), light)
     size = parts.ids.size
     large = [k for k in range(parts.count) if parts.areas[k] > _FACE * size and (parts.ids == k).any()]
     guessed = {} if view is None else {k: _face(parts.ids == k, view, parts.unit) for k in large}
