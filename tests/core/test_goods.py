@@ -6,6 +6,7 @@ from functools import cache
 import numpy as np
 
 from demo.goods import Good, draw
+from tests.pictures import harbour
 from warmtide.core.arrays import Byte
 from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.cache import SharedCache
@@ -69,6 +70,16 @@ class Apart(unittest.TestCase):
         self.assertLess(float(goods.shade[true.parts == 0].min()), 0.75)
         bare = (true.parts == 0) & (goods.shade > 0.97)
         self.assertLess(float(np.abs(goods.backdrop - light)[bare].mean()), 0.02)
+
+    def test_no_picture_is_too_busy(self) -> None:
+        noise = np.random.default_rng(1).random((96, 96)).astype(np.float32)
+        photos = [np.ascontiguousarray(bytes_to_lab(harbour(64, 96, seed))[..., 0]) for seed in range(1, 9)]
+        for light in (noise, *photos):
+            goods = take_goods_apart(light)
+            if goods is not None:
+                lengths = sum(n.astype(float) ** 2 for n in goods.normal)
+                np.testing.assert_allclose(lengths, 1, atol=0.01)
+                self.assertEqual(len(goods.roles), int(goods.parts.max()) + 1)
 
     def test_nothing_stands_in_an_empty_picture(self) -> None:
         self.assertIsNone(take_goods_apart(np.full((120, 160), 0.6, np.float32)))

@@ -190,7 +190,7 @@ def _turned(mask: Mask, light: Float, normal: Float, unit: float) -> None:
         radius = cv2.GaussianBlur(half.astype(f32)[:, None], (0, 0), 2 * unit, borderType=cv2.BORDER_REPLICATE)[:, 0]
         # A step of one pixel in the outline would run as a streak across the body.
         slope = np.clip(np.gradient(blur(radius[:, None], 7 * unit)[:, 0]), -3, 3)
-        i = ys - rows[0]
+        i = np.searchsorted(rows, ys)
         across = np.clip((xs + 0.5 - axis) / np.maximum(radius[i], 1), -1, 1)
         normal[mask] = np.stack([across, -slope[i], np.sqrt(1 - across**2)], 1)
     normal[mask] /= np.linalg.norm(normal[mask], axis=1, keepdims=True)
