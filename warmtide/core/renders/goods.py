@@ -205,9 +205,11 @@ def _seen_through(outer: Mask, sharp: AnyArray, off: Float, unit: float) -> Mask
     for k in range(1, count):
         if stats[k, cv2.CC_STAT_AREA] < _LEAST * off.size:
             continue
-        low, middle, high = np.percentile(off[names == k], (10, 50, 90))
-        if abs(middle) < 1.5 * _HOLE and high - low < 1.5 * _HOLE:
-            found |= _grown(names == k, sharp, size)
+        low, fifth, middle, high = np.percentile(off[names == k], (10, 20, 50, 90))
+        # A gap that leaks into what is around it is the backdrop all the same, but for the leak.
+        leaking = abs(middle) < 0.4 * _HOLE and high - fifth < 0.75 * _HOLE
+        if leaking or (abs(middle) < 1.5 * _HOLE and high - low < 1.5 * _HOLE):
+            found |= _grown((names == k) & (np.abs(off) < 1.5 * _HOLE), sharp, size)
     return found
 
 
