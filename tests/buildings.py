@@ -1,4 +1,4 @@
-"""Ten untextured buildings whose faces and windows are known; no look was tuned on any but the first."""
+"""Ten untextured buildings whose faces and windows are known; all were in sight while openings were made."""
 
 from demo.massing import Building, Render
 from demo.massing import draw as draw_building

@@ -26,6 +26,8 @@ _FILLED, _FOOT = 0.72, 0.2
 # Windows that share this much of their height are a row, and one of this width beside the others is half seen.
 _ROW, _HALF = 0.6, 0.8
 
+# What faces otherwise than its wall is no opening of it: cosine of the angle between them.
+_SAME_WALL = 0.7
 # Sides of a wall seen from straight ahead, px, between which frames are looked for.
 _FRONT = (24, 2400)
 
@@ -95,6 +97,9 @@ def _panes(parts: Parts, walls: dict[int, tuple[AnyArray, AnyArray]], view: Pers
         wall = max(walled, key=lambda n: walled[n])
         shared = sum(c for n, c in around.items() if n == wall or (n in small and n != k))
         below = int(parts.ids[min(y + tall + 3, parts.ids.shape[0] - 1), x + wide // 2])
+        if k in walls and abs(float(walls[k][0] @ walls[wall][0])) < _SAME_WALL:
+            # The wall around the corner.
+            continue
         if walled[wall] > 0.3 * rim.sum() and shared >= (_AROUND_DOOR if below == GROUND else _AROUND) * rim.sum():
             found[k] = wall, below == GROUND
     return {k: v for k, v in found.items() if v[0] not in found}

@@ -14,6 +14,8 @@ from skimage.segmentation import watershed
 from ..arrays import AnyArray, Byte, Float, Int, f32
 from ..scenes.noise import blur
 
+# Least share of an edge of the picture that what lies beyond it holds.
+_LEAST_SHARE = 0.04
 # Slopes and differences of grey below which a border doesn't show, in a render without grain and in a grainy one.
 _CALM, _WEAK, _ALIKE = (0.0050, 0.0055), (0.0050, 0.010), (0.040, 0.030)
 _GRAIN = (0.0008, 0.0030)
@@ -218,7 +220,7 @@ def _reaching(edge: Int, mean: AnyArray, allowed: AnyArray, alike: float) -> Any
     """Which areas lie beyond an edge of the picture: the one that holds most of it, and those of nearly its grey."""
     share = np.bincount(edge.ravel(), minlength=len(mean)) / edge.size * allowed
     main = int(share.argmax())
-    if share[main] < 0.15:
+    if share[main] < _LEAST_SHARE:
         return np.zeros(len(mean), bool)
     return np.asarray((share > 0.04) & (np.abs(mean - mean[main]) < alike))
 
@@ -227,8 +229,14 @@ def _outer(ids: Int, light: Float) -> tuple[AnyArray, AnyArray]:
     """Which areas (n,) are sky, which ground."""
     area = np.bincount(ids.ravel())
     mean = np.bincount(ids.ravel(), light.ravel()) / np.maximum(area, 1)
-    sky = _reaching(ids[:2], mean, area > 0.02 * ids.size, 0.04)
-    return sky, _reaching(ids[-2:], mean, (area > 0.02 * ids.size) & ~sky, 0.05)
+    large = area > 0.02 * ids.size
+    # A building may leave the picture above; sky reaches a side as well, unless nothing does.
+    upper = ids[: len(ids) // 2]
+    aside = np.isin(np.arange(len(area)), np.concatenate([upper[:, 0], upper[:, -1]]))
+    sky = _reaching(ids[:2], mean, area * aside > 0, 0.04)
+    if not sky.any():
+        sky = _reaching(ids[:2], mean, large, 0.04)
+    return sky, _reaching(ids[-2:], mean, large & ~sky, 0.05)
 
 
 def parts_of(light: Float, joins: AnyArray | None = None) -> Parts:
