@@ -1,7 +1,15 @@
-"""Ten untextured buildings whose faces and windows are known; all were in sight while openings were made."""
+"""Ten untextured buildings whose faces and windows are known, all in sight while openings were made; any number drawn by
+lot; and how well one was understood."""
+
+import math
+
+import cv2
+import numpy as np
 
 from demo.massing import Building, Render
 from demo.massing import draw as draw_building
+from warmtide.core.arrays import Float
+from warmtide.core.renders.planes import Built
 
 BUILDINGS: dict[str, Building] = {
     "cottage": Building(),
@@ -20,3 +28,52 @@ BUILDINGS: dict[str, Building] = {
 def draw(name: str, height: int = 420, width: int = 640) -> Render:
     """Draw one of `BUILDINGS`."""
     return draw_building(BUILDINGS[name], height, width)
+
+
+def by_lot(seed: int, count: int) -> list[Building]:
+    """Buildings of any size, roof, turn and windows, near and far."""
+    lot = np.random.default_rng(seed)
+    return [
+        Building(
+            wide=lot.uniform(6, 14), deep=lot.uniform(5, 9), tall=lot.uniform(3.2, 8), roof=float(lot.choice([0, 1.8, 2.4])),
+            turn=float(lot.choice([-1, 1]) * lot.uniform(22, 42)), away=lot.uniform(17, 27),
+            windows=(int(lot.integers(1, 3)), int(lot.integers(2, 6)), int(lot.integers(1, 4))),
+            door=bool(lot.random() < 0.7), wing=bool(lot.random() < 0.2), eye=float(lot.choice([1.7, 1.7, 6.0])),
+        )
+        for _ in range(count)
+    ]  # fmt: skip
+
+
+def off(a: Float, b: Float) -> float:
+    """Angle between two directions, degrees, whichever way they point."""
+    return math.degrees(math.acos(min(1.0, abs(float(a @ b)))))
+
+
+def walls_off(render: Render, built: Built) -> list[float]:
+    """How far off each of the two largest walls' normals is; 90 for what is none."""
+    walls = sorted(
+        (k for k, f in built.faces.items() if f.kind == "wall"), key=lambda k: -int((built.owner == k).sum())
+    )
+    found = []
+    for k in walls[:2]:
+        ids, counts = np.unique(render.faces[built.owner == k], return_counts=True)
+        true = int(ids[counts.argmax()])
+        found.append(off(render.normals[true], built.faces[k].normal) if true > 1 else 90.0)
+    return found or [90.0]
+
+
+def shared(a: Float, b: Float, shape: tuple[int, ...]) -> float:
+    """Intersection over union of two quads."""
+    first, second = np.zeros(shape, np.uint8), np.zeros(shape, np.uint8)
+    for mask, quad in ((first, a), (second, b)):
+        cv2.fillPoly(mask, [np.round(quad).astype(np.int32)], 1)
+    return float((first & second).sum() / max((first | second).sum(), 1))
+
+
+def windows_told(render: Render, built: Built) -> tuple[int, int, int]:
+    """How many windows there are, how many of them were found, and how many are claimed where there is none."""
+    shape = render.faces.shape
+    windows = [o.corners for o in built.openings if o.kind == "window"]
+    found = sum(any(shared(w, o, shape) > 0.6 for o in windows) for w in render.windows)
+    claimed = sum(all(shared(w, o, shape) < 0.3 for w in render.windows) for o in windows)
+    return len(render.windows), found, claimed

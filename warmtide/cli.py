@@ -16,7 +16,8 @@ Words = Annotated[str, typer.Option(help="phrases separated by commas, weighed l
 Region = Annotated[Path | None, typer.Option(help="a grey picture: white may change, black keeps every bit")]
 Depth = Annotated[Path | None, typer.Option(help="a grey picture, white near, for the hold on depth")]
 Face = Annotated[
-    list[str] | None, typer.Option(help="x,y,width of a face in shares of the long side; 'none' for no faces")
+    list[str] | None,
+    typer.Option(help="x,y,width or x,y,width,lean of a face in shares of the long side; 'none' for no faces"),
 ]
 Place = Annotated[
     str | None,

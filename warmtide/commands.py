@@ -85,7 +85,7 @@ def _note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> Non
 
 
 def guides_from(region: Path | None, depth: Path | None, faces: list[str] | None) -> Guides:
-    """Guides from files, and faces from texts x,y,width."""
+    """Guides from files, and faces from texts x,y,width or x,y,width,lean."""
     planes = {"region": region, "depth": depth}
     found = {name: guide_plane(_read(path).rgba, name) for name, path in planes.items() if path is not None}
     marked = None if not faces else tuple(_face(text) for text in faces if text != "none")
@@ -101,12 +101,17 @@ def _covered(guides: Guides, picture: Picture, recipe: Recipe) -> Guides:
 
 def _face(text: str) -> Face:
     try:
-        x, y, width = (float(part) for part in text.split(","))
+        x, y, width, *rest = (float(part) for part in text.split(","))
+        angle = rest[0] if rest else 0.0
     except ValueError:
-        x = y = width = -1.0
-    if not (0 <= x <= 1 and 0 <= y <= 1 and 0.02 <= width <= 1):
-        raise BadInput(f"A face is {text!r}; write x,y,width in shares of the long side, such as 0.4,0.3,0.12.")
-    return Face(x, y, width)
+        x = y = width = angle = -1.0
+        rest = []
+    if not (0 <= x <= 1 and 0 <= y <= 1 and 0.02 <= width <= 1 and -180 <= angle <= 180 and len(rest) < 2):
+        raise BadInput(
+            f"A face is {text!r}; write x,y,width in shares of the long side, such as 0.4,0.3,0.12, and a fourth figure "
+            "for degrees that it leans to the right."
+        )
+    return Face(x, y, width, angle)
 
 
 def _look(name: str) -> str:

@@ -3,6 +3,7 @@
 import base64
 import unittest
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
@@ -61,6 +62,19 @@ class BrowserTest(unittest.TestCase):
         """Drop a file on the page as a hand would, once the page takes files: it listens a moment after it loads."""
         self.page.wait_for_function(LISTENS)
         self.page.evaluate(DROP, [base64.b64encode(data).decode(), name, kind])
+
+    def at_desk(self, data: bytes, name: str, kind: str = "image/png") -> None:
+        """Drop a file and arrive at its desk, once a run of it is costed."""
+        self.drop(data, name, kind)
+        self.page.wait_for_url("**/study/*")
+        expect(self.page.get_by_test_id("plan")).to_contain_text("new")
+
+    def study(self) -> dict[str, Any]:
+        """The study that the page shows, as the server tells it."""
+        study: dict[str, Any] = self.stack.client.get(
+            f"/studies/{self.page.url.split('/study/')[1].split('?')[0]}"
+        ).json()
+        return study
 
     def drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:
         """Press, move in steps, let go."""

@@ -18,17 +18,6 @@ CANVAS = "() => document.querySelector('[data-testid=result]').toDataURL('image/
 
 
 class Bring(BrowserTest):
-    def begin(self, data: bytes, name: str, kind: str = "image/png") -> None:
-        self.drop(data, name, kind)
-        self.page.wait_for_url("**/study/*")
-        expect(self.page.get_by_test_id("plan")).to_contain_text("new")
-
-    def study(self) -> dict[str, Any]:
-        study: dict[str, Any] = self.stack.client.get(
-            f"/studies/{self.page.url.split('/study/')[1].split('?')[0]}"
-        ).json()
-        return study
-
     def canvas(self) -> "np.ndarray[Any, Any]":
         """The framed picture as it is shown, once it is drawn and no longer changes."""
         # 300 is how wide a canvas is before anything is drawn.
@@ -53,7 +42,7 @@ class Bring(BrowserTest):
 
     def test_a_picture_dropped_inside_a_study_is_a_further_source_until_taken_out(self) -> None:
         page = self.page
-        self.begin(as_file(harbour(96, 144, 610)), "first.png")
+        self.at_desk(as_file(harbour(96, 144, 610)), "first.png")
         first = page.url
         self.drop(as_file(disc_on_ground(96, 96)), "second.png")
         expect(page.get_by_role("combobox", name="Source of the next takes")).to_have_text("second.png")
@@ -103,7 +92,7 @@ class Bring(BrowserTest):
 
     def test_the_frame_shown_is_the_frame_that_the_engine_gets(self) -> None:
         page = self.page
-        self.begin(as_file(harbour(240, 360, 620)), "frame.png")
+        self.at_desk(as_file(harbour(240, 360, 620)), "frame.png")
         page.keyboard.press("i")
         expect(page.get_by_test_id("result")).to_be_visible()
         page.get_by_role("combobox", name="Long side").click()
@@ -132,7 +121,7 @@ class Bring(BrowserTest):
 
     def test_stretching_says_by_how_much_and_edges_undo_and_methods_work(self) -> None:
         page = self.page
-        self.begin(as_file(harbour(192, 288, 621)), "stretch.png")
+        self.at_desk(as_file(harbour(192, 288, 621)), "stretch.png")
         page.keyboard.press("i")
         words = page.get_by_test_id("frame-words")
         expect(words).to_contain_text("keeps 100 %")
@@ -165,7 +154,7 @@ class Bring(BrowserTest):
 
     def test_parts_of_a_badge_are_recoloured_and_the_ground_too(self) -> None:
         page = self.page
-        self.begin(SVG, "sail.svg", "image/svg+xml")
+        self.at_desk(SVG, "sail.svg", "image/svg+xml")
         page.keyboard.press("u")
         field = page.get_by_label(f"New colour of {RED} as text")
         field.fill("#00aa44")
@@ -189,47 +178,11 @@ class Bring(BrowserTest):
         expect(page.get_by_label("Frame", exact=True)).to_have_count(0)
         self.assertEqual(self.study()["sources"][0]["framing"]["recolour"], json.loads(json.dumps(framing["recolour"])))
 
-    def test_a_region_is_painted_kept_and_taken_away(self) -> None:
-        page = self.page
-        self.begin(as_file(harbour(160, 240, 305)), "part.png", "image/png")
-        page.keyboard.press("p")
-        pad = page.get_by_role("application", name=re.compile("^Region"))
-        keep = page.get_by_role("button", name="Keep the region")
-        expect(keep).to_be_disabled()
-        box = pad.bounding_box()
-        assert box is not None
-        page.mouse.move(box["x"] + box["width"] * 0.2, box["y"] + box["height"] * 0.2)
-        page.mouse.down()
-        page.mouse.move(box["x"] + box["width"] * 0.8, box["y"] + box["height"] * 0.2, steps=6)
-        page.mouse.up()
-        panel = page.get_by_label("Region", exact=True)
-        share = panel.get_by_role("status")
-        expect(share).to_have_text(re.compile(r"^([4-9]|1\d) % of the picture may change"))
-        # By keyboard too, and back again.
-        pad.focus()
-        page.keyboard.press("Shift+ArrowDown")
-        for _ in range(8):
-            page.keyboard.press("]")
-        page.keyboard.press(" ")
-        expect(share).to_have_text(re.compile(r"^[2-9]\d % of"))
-        page.keyboard.press("Control+z")
-        expect(share).to_have_text(re.compile(r"^([4-9]|1\d) % of"))
-        page.get_by_role("button", name="The rest instead").click()
-        expect(share).to_have_text(re.compile(r"^(8\d|9\d) % of"))
-        page.get_by_role("button", name=re.compile("^Undo")).click()
-        keep.click()
-        expect(panel).to_have_count(0)
-        expect(page.get_by_role("button", name="in a region")).to_be_visible()
-        self.assertIsNotNone(self.study()["sources"][0]["region_key"])
-        page.get_by_role("button", name="in a region").click()
-        expect(share).to_have_text(re.compile(r"^([4-9]|1\d) % of"))
-        page.get_by_role("button", name="The whole picture again").click()
-        expect(page.get_by_role("button", name="paint a region").first).to_be_visible()
-        self.assertIsNone(self.study()["sources"][0]["region_key"])
-
     def test_the_frame_follows_the_hand(self) -> None:
         page = self.page
-        self.begin(as_file(np.repeat(np.repeat(harbour(300, 450, 622), 4, 0), 4, 1), "JPEG"), "large.jpg", "image/jpeg")
+        self.at_desk(
+            as_file(np.repeat(np.repeat(harbour(300, 450, 622), 4, 0), 4, 1), "JPEG"), "large.jpg", "image/jpeg"
+        )
         page.keyboard.press("i")
         page.wait_for_timeout(600)
         x, y = self.centre("[data-corner=se]")

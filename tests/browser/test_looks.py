@@ -24,9 +24,7 @@ DROP_ON = """
 
 class Looks(BrowserTest):
     def begin(self, seed: int) -> None:
-        self.drop(as_file(harbour(192, 288, seed)), "looks.png")
-        self.page.wait_for_url("**/study/*")
-        expect(self.page.get_by_test_id("plan")).to_contain_text("new")
+        self.at_desk(as_file(harbour(192, 288, seed)), "looks.png")
 
     def test_every_look_is_shown_on_this_picture_and_one_click_takes_it(self) -> None:
         page = self.page

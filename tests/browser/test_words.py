@@ -11,9 +11,7 @@ from tests.pictures import as_file, disc_on_ground, harbour
 
 class Words(BrowserTest):
     def begin(self, seed: int) -> None:
-        self.drop(as_file(harbour(192, 288, seed)), "words.png")
-        self.page.wait_for_url("**/study/*")
-        expect(self.page.get_by_test_id("plan")).to_contain_text("new")
+        self.at_desk(as_file(harbour(192, 288, seed)), "words.png")
 
     def recipe(self) -> dict[str, Any]:
         """The recipe as the band would send it."""

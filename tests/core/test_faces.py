@@ -7,8 +7,9 @@ import numpy as np
 
 from tests.pictures import disc_on_ground, harbour, keeper
 from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.faces import Face, face_mask, find_faces
+from warmtide.core.engine.faces import Face, face_mask, find_faces, moved_faces
 from warmtide.core.engine.restyle import restyle
+from warmtide.core.framing import Framing, frame, framed_points
 from warmtide.core.looks.registry import looks
 from warmtide.core.readings.measure import measure
 from warmtide.core.recipe import Recipe
@@ -44,6 +45,31 @@ class Finding(unittest.TestCase):
         self.assertGreater(float(mask[100:140, 145:175].min()), 0.95)
         self.assertEqual(float(mask[:20].max()), 0)
         self.assertLess(float(mask.mean()), 0.25)
+
+    def test_marks_lie_on_the_face_however_the_picture_is_framed(self) -> None:
+        picture = np.ascontiguousarray(keeper(across=0.4)[:, :300])
+        height, width = picture.shape[:2]
+        face = find_faces(picture)[0]
+        rgba = np.dstack([picture, np.full((height, width), 255, np.uint8)])
+        for framing in (
+            Framing(turn=90), Framing(flip=True), Framing(turn=270, flip=True, straighten=8),
+            Framing(left=0.1, right=0.8, top=0.1, margin=0.2), Framing(scale=0.6, shift_x=0.2, shift_y=-0.1),
+        ):  # fmt: skip
+            with self.subTest(framing=framing):
+                seen = frame(rgba, framing, 400)
+                moved = moved_faces((face,), max(height, width), framed_points(height, width, framing))[0]
+                # Turned by its angle the framed picture shows it upright, and it is found where it should be.
+                about = (moved.x * 400, moved.y * 400)
+                upright = cv2.warpAffine(
+                    seen,
+                    cv2.getRotationMatrix2D(about, moved.angle, 1),
+                    seen.shape[1::-1],
+                    borderMode=cv2.BORDER_REPLICATE,
+                )
+                found = find_faces(upright)[0]
+                self.assertAlmostEqual(found.x * max(seen.shape[:2]) / 400, moved.x, delta=0.02)
+                self.assertAlmostEqual(found.y * max(seen.shape[:2]) / 400, moved.y, delta=0.03)
+                self.assertAlmostEqual(found.width / moved.width, 1, delta=0.25)
 
     def test_the_mask_leans_as_the_face_does(self) -> None:
         upright, leaning = (face_mask((Face(0.5, 0.5, 0.3, angle),), 200, 200) for angle in (0.0, 20.0))

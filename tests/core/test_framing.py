@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from tests.pictures import harbour
 from warmtide.core.arrays import Byte
-from warmtide.core.framing import RESAMPLINGS, Framing, frame, framed_natural, framed_shape
+from warmtide.core.framing import RESAMPLINGS, Framing, frame, framed_natural, framed_points, framed_shape
 
 
 def rgba(picture: Byte) -> Byte:
@@ -43,6 +43,37 @@ class Frames(unittest.TestCase):
                 out = frame(corners(), framing, 100)
                 self.assertEqual(out.shape, (100, 60, 3) if framing.turn in (90, 270) else (60, 100, 3))
                 self.assertEqual(tuple(out[3, 3]), colour)
+
+    @given(
+        turn=st.sampled_from([0, 90, 180, 270]), flip=st.booleans(), straighten=st.floats(-15, 15),
+        crop=st.tuples(st.floats(0, 0.2), st.floats(0.8, 1)), margin=st.floats(0, 0.3),
+        shape=st.sampled_from([None, 0.7, 1.6]), fit=st.sampled_from(["pad", "stretch"]),
+        scale=st.floats(0.7, 1.2), shift=st.floats(-0.1, 0.1),
+    )  # fmt: skip
+    def test_points_go_where_their_pixels_do(
+        self,
+        turn,
+        flip,
+        straighten,
+        crop,
+        margin,
+        shape,
+        fit,
+        scale,
+        shift,  # type: ignore[no-untyped-def]
+    ) -> None:
+        framing = Framing(
+            turn=turn, flip=flip, straighten=straighten, left=crop[0], right=crop[1], top=crop[0] / 2, margin=margin,
+            shape=shape, fit=fit, scale=scale, shift_x=shift, shift_y=-shift, ground="#000000",
+        )  # fmt: skip
+        picture = np.zeros((180, 300, 3), np.uint8)
+        cv2.circle(picture, (140, 80), 7, (255, 255, 255), -1)
+        out = frame(rgba(picture), framing, 400)[..., 0].astype(float)
+        seen = np.array(
+            [(out.sum(0) * (np.arange(out.shape[1]) + 0.5)).sum(), (out.sum(1) * (np.arange(out.shape[0]) + 0.5)).sum()]
+        )
+        expected = framed_points(180, 300, framing) @ (140.5, 80.5, 1) * 400
+        np.testing.assert_allclose(seen / out.sum(), expected, atol=1.5)
 
     def test_a_crop_is_those_pixels(self) -> None:
         picture = harbour(100, 200)

@@ -1,13 +1,12 @@
 """Untextured buildings: how they are seen, how their faces lie, what is let into them, and what is made of them."""
 
-import math
 import unittest
 from functools import cache
 
 import cv2
 import numpy as np
 
-from tests.buildings import BUILDINGS, Render, draw
+from tests.buildings import BUILDINGS, Render, draw, off, walls_off, windows_told
 from tests.pictures import harbour
 from warmtide.core.arrays import Byte
 from warmtide.core.colour import bytes_to_lab
@@ -37,33 +36,6 @@ def drawn(name: str) -> Render:
 @cache
 def understood(name: str) -> Built:
     return understand_building(light_of(drawn(name).picture))
-
-
-def off(a: np.ndarray, b: np.ndarray) -> float:
-    """Angle between two directions, degrees, whichever way they point."""
-    return math.degrees(math.acos(min(1.0, abs(float(a @ b)))))
-
-
-def main_walls(name: str) -> list[float]:
-    """How far off each of the two largest walls' normals is."""
-    render, built = drawn(name), understood(name)
-    walls = sorted(
-        (k for k, f in built.faces.items() if f.kind == "wall"), key=lambda k: -int((built.owner == k).sum())
-    )
-    found = []
-    for k in walls[:2]:
-        ids, counts = np.unique(render.faces[built.owner == k], return_counts=True)
-        true = int(ids[counts.argmax()])
-        found.append(off(render.normals[true], built.faces[k].normal) if true > 1 else 90.0)
-    return found or [90.0]
-
-
-def shared(a: np.ndarray, b: np.ndarray, shape: tuple[int, ...]) -> float:
-    """Intersection over union of two quads."""
-    first, second = np.zeros(shape, np.uint8), np.zeros(shape, np.uint8)
-    for mask, quad in ((first, a), (second, b)):
-        cv2.fillPoly(mask, [np.round(quad).astype(np.int32)], 1)
-    return float((first & second).sum() / max((first | second).sum(), 1))
 
 
 class Seen(unittest.TestCase):
@@ -96,7 +68,7 @@ class Seen(unittest.TestCase):
 
 class Planes(unittest.TestCase):
     def test_main_faces_of_eight_in_ten_lie_within_three_degrees(self) -> None:
-        worst = {name: max(main_walls(name)) for name in BUILDINGS}
+        worst = {name: max(walls_off(drawn(name), understood(name))) for name in BUILDINGS}
         self.assertGreaterEqual(sum(angle < 3 for angle in worst.values()), 8, worst)
 
     def test_roofs_slope_as_they_do(self) -> None:
@@ -109,14 +81,8 @@ class Planes(unittest.TestCase):
                 self.assertLess(off(render.normals[int(ids[counts.argmax()])], built.faces[k].normal), 3, name)
 
     def test_nine_in_ten_windows_are_found_and_none_invented(self) -> None:
-        true, found, claimed = 0, 0, 0
-        for name in BUILDINGS:
-            render, built = drawn(name), understood(name)
-            shape = render.faces.shape
-            windows = [o.corners for o in built.openings if o.kind == "window"]
-            true += len(render.windows)
-            found += sum(any(shared(w, o, shape) > 0.6 for o in windows) for w in render.windows)
-            claimed += sum(all(shared(w, o, shape) < 0.3 for w in render.windows) for o in windows)
+        told = [windows_told(drawn(name), understood(name)) for name in BUILDINGS]
+        true, found, claimed = (sum(figures) for figures in zip(*told, strict=True))
         self.assertGreaterEqual(found / true, 0.9)
         # A door that the picture's edge cuts off looks like a window.
         self.assertLessEqual(claimed, 1)

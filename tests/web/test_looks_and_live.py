@@ -11,7 +11,7 @@ import numpy as np
 from PIL import Image
 
 from tests.core.test_learned import hatched
-from tests.pictures import as_file, disc_on_ground, harbour
+from tests.pictures import as_file, disc_on_ground, harbour, keeper
 from tests.stack import shared_stack
 from warmtide.core.arrays import Byte
 from warmtide.core.looks.learned.dictionary import read
@@ -159,6 +159,69 @@ class Looks(unittest.TestCase):
         flat = np.zeros((20, 20, 3), np.uint8)
         refused = self.http.put(f"/sources/{source['id']}/region", files={"file": ("r.png", as_file(flat))})
         self.assertEqual((refused.status_code, "one single tone" in refused.json()["message"]), (422, True))
+
+    def test_marked_faces_lead_takes_and_are_found_again(self) -> None:
+        study = self.begin(keeper(size=0.7))
+        source = study["sources"][0]
+        address = f"/sources/{source['id']}/faces"
+        found = self.http.get(address).json()
+        self.assertEqual((found["marked"], len(found["faces"]), source["people"]), (False, 1, True))
+        body = {"source_id": source["id"], "recipe": {"size": 160, "steps": 4, "strength": 0.8}, "spans": []}
+        before = self.http.post("/sweeps", json=body).json()
+        shared_stack().settled(study["id"], before["id"])
+        none = self.http.put(address, json={"faces": []}).json()
+        self.assertEqual((len(none["faces_key"]), none["people"]), (12, False))
+        self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 0)
+        # A take keeps the faces that it was planned with, whatever is marked after.
+        part = self.http.post("/sweeps", json=body).json()
+        moved = {"x": 0.2, "y": 0.6, "width": 0.2, "angle": 15}
+        self.assertNotEqual(self.http.put(address, json={"faces": [moved]}).json()["faces_key"], none["faces_key"])
+        self.assertEqual(self.http.get(address).json(), {"marked": True, "faces": [moved]})
+        done = shared_stack().settled(study["id"], part["id"])
+        with_face, without = (self.http.get(f"/takes/{s['takes'][0]['id']}/image").content for s in (before, part))
+        self.assertNotEqual(with_face, without)
+        read = done["takes"][0]["readings"]["parts"]
+        self.assertNotIn("faces", read)
+        again = self.http.put(address, json={"faces": None}).json()
+        self.assertEqual((again["faces_key"], again["people"]), (None, True))
+        self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 1)
+        for wrong in ([{**moved, "width": 0}], [{**moved, "angle": 400}], [moved] * 13):
+            with self.subTest(wrong=wrong):
+                self.assertEqual(self.http.put(address, json={"faces": wrong}).status_code, 422)
+
+    def test_found_faces_are_measured_on_the_picture_as_it_came(self) -> None:
+        study = self.begin(np.ascontiguousarray(np.rot90(keeper(), 1)))
+        source = study["sources"][0]
+        self.http.patch(f"/sources/{source['id']}", json={"framing": {"turn": 90}})
+        face = self.http.get(f"/sources/{source['id']}/faces").json()["faces"][0]
+        self.assertAlmostEqual(face["x"], 0.48 * 0.75, delta=0.06)
+        self.assertAlmostEqual(face["y"], 0.5, delta=0.03)
+        self.assertAlmostEqual(face["angle"], -90, delta=1)
+
+    def test_sources_are_mixed_by_weight(self) -> None:
+        study = self.begin(harbour(96, 144, 77))
+        file = {"file": ("b.png", as_file(harbour(120, 120, 5)))}
+        second = self.http.post(f"/studies/{study['id']}/sources/file", files=file).json()
+        ids = [study["sources"][0]["id"], second["id"]]
+        tried = self.http.post(f"/studies/{study['id']}/mix", json={"sources": ids, "weights": [1, 0]})
+        seen = np.asarray(Image.open(io.BytesIO(tried.content)).convert("RGB")).astype(int)
+        self.assertLess(float(np.abs(seen - harbour(96, 144, 77)).mean()), 8)
+        made = self.http.post(f"/studies/{study['id']}/sources", json={"sources": ids, "weights": [0.3, 0.7]}).json()
+        # As large as the first one, named after the heavier one.
+        self.assertEqual(
+            (made["width"], made["height"], made["name"], made["parents"]), (144, 96, "b 3 mixed.png", ids)
+        )
+        other = self.begin(harbour(64, 64))["sources"][0]["id"]
+        self.assertEqual(
+            self.http.post(f"/studies/{study['id']}/mix", json={"sources": [ids[0], other]}).status_code, 404
+        )
+        for wrong, words in (
+            ({"sources": ids[:1]}, "two or three"), ({"sources": ids, "weights": [1]}, "one weight a picture"),
+            ({"sources": ids, "weights": [0, 0]}, "not all 0"), ({"sources": ids * 2}, "at most 3"),
+        ):  # fmt: skip
+            with self.subTest(wrong=wrong):
+                refused = self.http.post(f"/studies/{study['id']}/sources", json=wrong)
+                self.assertEqual((refused.status_code, words in refused.json()["message"]), (422, True), refused.text)
 
     def test_kind_depth_and_places(self) -> None:
         study = self.begin(disc_on_ground(200, 200))

@@ -147,6 +147,35 @@ def _straightened(weighted: AnyArray, degrees: float) -> AnyArray:
     return cv2.warpAffine(weighted, turn, (width, height), flags=cv2.INTER_CUBIC, borderValue=(0, 0, 0, 0))
 
 
+def framed_points(height: int, width: int, framing: Framing) -> AnyArray:
+    """Where points of an original (height, width) in pixels come to lie when it is framed: a (2, 3) affine matrix.
+
+    It gives shares of the framed picture's long side, which hold at every size.
+    """
+    plan = _planned(height, width, framing)
+    turns = {
+        0: ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0)), 90: ((0.0, -1.0, height), (1.0, 0.0, 0.0)),
+        180: ((-1.0, 0.0, width), (0.0, -1.0, height)), 270: ((0.0, 1.0, 0.0), (-1.0, 0.0, width)),
+    }  # fmt: skip
+    whole = np.vstack([turns[framing.turn], (0, 0, 1)])
+    if framing.turn in (90, 270):
+        height, width = width, height
+    if framing.flip:
+        whole = np.array([(-1, 0, width), (0, 1, 0), (0, 0, 1)]) @ whole
+    if framing.straighten:
+        about = cv2.getRotationMatrix2D((width / 2, height / 2), framing.straighten, 1)
+        whole = np.vstack([about, (0, 0, 1)]) @ whole
+    part = (plan.rows.stop - plan.rows.start, plan.columns.stop - plan.columns.start)
+    across = np.eye(3)
+    for axis, (side, start, shift) in enumerate(
+        ((part[1], plan.columns.start, framing.shift_x), (part[0], plan.rows.start, framing.shift_y))
+    ):
+        out, scale = plan.whole[1 - axis], plan.stretch[1 - axis] * framing.scale
+        across[axis, axis], across[axis, 2] = scale, (out - side * scale) / 2 + shift * out - start * scale
+    matrix: AnyArray = (across @ whole)[:2] / max(plan.whole)
+    return matrix
+
+
 def original_side(height: int, width: int, framing: Framing, size: int) -> int:
     """Long side of the original (height, width) that is enough to frame it at `size` with pixels to spare."""
     return round(_SPARE * size * max(height, width) / max(_planned(height, width, framing).whole))

@@ -41,7 +41,8 @@ class Study(Base):
 
 class Source(Base):
     """An image to restyle, with its framing. `original` names the file's bytes as they came, `depth` those of a depth
-    guide, `region` those of a grey picture of where takes may change it; `people` says that faces were found, `parents` are the takes that it was made from."""
+    guide, `region` those of a grey picture of where takes may change it; `faces` are those that the artist marked, None to look
+    for them; `people` says that there are some, `parents` are the takes and sources that it was made from."""
 
     __tablename__ = "source"
 
@@ -59,6 +60,7 @@ class Source(Base):
     people: Mapped[bool] = mapped_column(default=False)
     depth: Mapped[str | None] = mapped_column(String(64))
     region: Mapped[str | None] = mapped_column(String(64))
+    faces: Mapped[list[Any] | None] = mapped_column(JSONB(none_as_null=True))
     parents: Mapped[list[Any]] = mapped_column(default=list)
     created: Mapped[datetime] = mapped_column(default=_now)
     study: Mapped[Study] = relationship(back_populates="sources")
@@ -125,8 +127,8 @@ class Sweep(Base):
 
 
 class Take(Base):
-    """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once. `framing` and
-    `region` are the source's when the take was planned."""
+    """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once. `framing`, `region`
+    and `faces` are the source's when the take was planned."""
 
     __tablename__ = "take"
 
@@ -148,6 +150,7 @@ class Take(Base):
     expected: Mapped[float] = mapped_column(default=0.0)
     framing: Mapped[dict[str, Any] | None]
     region: Mapped[str | None] = mapped_column(String(64))
+    faces: Mapped[list[Any] | None] = mapped_column(JSONB(none_as_null=True))
     readings: Mapped[dict[str, Any] | None]
     fault: Mapped[str | None]
     job_id: Mapped[int | None] = mapped_column(BigInteger)

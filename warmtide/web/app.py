@@ -21,7 +21,7 @@ from ..work.forget import forget_deleted
 from ..work.planning import Framer, look_once
 from ..work.queue import make_app as make_queue
 from ..work.queue import requeue_orphans, revive_stalled
-from . import choices, events, guards, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
+from . import choices, events, guards, guides, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
 from . import queue as line_up
 from .live_process import LiveProcess
 from .services import Services
@@ -92,7 +92,21 @@ def create_app() -> FastAPI:
     guards.install(app)
     hosts = [host.strip() for host in settings().hosts.split(",")]
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts, www_redirect=False)
-    for module in (studies, sources, insight, sweeps, line_up, takes, outputs, choices, looks, phrases, live, events):
+    for module in (
+        studies,
+        sources,
+        guides,
+        insight,
+        sweeps,
+        line_up,
+        takes,
+        outputs,
+        choices,
+        looks,
+        phrases,
+        live,
+        events,
+    ):
         app.include_router(module.router, prefix="/api")
     _serve_frontend(app, settings().frontend)
     return app

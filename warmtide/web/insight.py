@@ -68,8 +68,11 @@ async def source_hold(
     picture, _ = await shared.framer.framed(source, size)
     held = Recipe(holds=Recipe().holds.model_copy(update={"depth": 1.0 if hold == "depth" else 0.0}), size=size)
     guides = await shared.framer.guides(source, held)
-    picture_of = await asyncio.to_thread(lambda: png(hold_map(prepare(picture), hold, guides.at(*picture.shape[:2]))))
-    keep = FOREVER if frame == frame_key(source.framing) and hold != "depth" else {"Cache-Control": "no-cache"}
+    prepared = await asyncio.to_thread(prepare, picture, None, guides.faces)
+    picture_of = await asyncio.to_thread(lambda: png(hold_map(prepared, hold, guides.at(*picture.shape[:2]))))
+    # A framing's key does not name the marks and guides that these two are made of.
+    lasts = frame == frame_key(source.framing) and hold not in ("depth", "faces")
+    keep = FOREVER if lasts else {"Cache-Control": "no-cache"}
     return Response(picture_of, media_type="image/png", headers=keep)
 
 

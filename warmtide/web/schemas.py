@@ -1,10 +1,10 @@
 """What goes over the wire. The browser's types are made from these (see docs/http.md)."""
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal, Self
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.framing import Framing
 from ..core.kind import Kind
@@ -101,6 +101,7 @@ class SourceView(BaseModel):
     people: bool
     has_depth: bool
     region_key: str | None
+    faces_key: str | None
     parents: list[str]
     begin: Recipe
     hold_ranges: dict[str, list[float]]
@@ -157,13 +158,50 @@ class StudyChange(BaseModel):
     name: str = Field(min_length=1, max_length=200)
 
 
-class CarryOn(BaseModel):
-    """One take that becomes a source, or two or three that are mixed into one."""
+class FaceMark(BaseModel):
+    """A face on a source as it came: middle and width in shares of its long side, `angle` degrees leaning right."""
 
     model_config = ConfigDict(extra="forbid")
 
-    takes: list[UUID] = Field(min_length=1, max_length=3)
-    weights: list[float] | None = None
+    x: float = Field(ge=-0.2, le=1.2)
+    y: float = Field(ge=-0.2, le=1.2)
+    width: float = Field(ge=0.01, le=1)
+    angle: float = Field(0.0, ge=-180, le=180)
+
+
+class FacesView(BaseModel):
+    """Faces of a source, and whether the artist marked them."""
+
+    marked: bool
+    faces: list[FaceMark]
+
+
+class FacesChange(BaseModel):
+    """Faces marked by the artist, none if empty; null lets them be found."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    faces: list[FaceMark] | None = Field(max_length=12)
+
+
+class CarryOn(BaseModel):
+    """One take that becomes a source, or two or three pictures that are mixed into one: sources, then takes, and
+    weights in that order."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    takes: list[UUID] = Field(default_factory=list, max_length=3)
+    sources: list[UUID] = Field(default_factory=list, max_length=3)
+    weights: list[Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]] | None = None
+
+    @model_validator(mode="after")
+    def _some(self) -> Self:
+        count = len(self.takes) + len(self.sources)
+        if not 1 <= count <= 3:
+            raise ValueError(f"a new source is made of one to three pictures, not {count}")
+        if self.weights is not None and len(self.weights) != count:
+            raise ValueError(f"there are {count} pictures and {len(self.weights)} weights; give one weight a picture")
+        return self
 
 
 class SourceChange(BaseModel):

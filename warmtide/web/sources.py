@@ -1,7 +1,8 @@
-"""Sources: brought in, framed, given a depth guide and a region, shown."""
+"""Sources: brought in, made of takes and of one another, framed, shown."""
 
 import asyncio
 import hashlib
+import json
 from pathlib import PurePath
 from typing import Annotated, Any
 from uuid import UUID
@@ -12,9 +13,9 @@ from pydantic import ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.orm import selectinload
 
-from ..core.engine.guides import guide_plane
+from ..core.arrays import Byte
 from ..core.errors import BadInput
-from ..core.framing import Framing, framed_natural
+from ..core.framing import Framing, cropped_to, framed_natural, framed_shape
 from ..core.image import FILE_LIMIT, decode, png, webp
 from ..core.kind import hold_ranges, holds_for
 from ..core.mix import mix
@@ -27,12 +28,18 @@ from .services import Services, Session, Shared
 router = APIRouter(tags=["sources"])
 # Long side that is enough to see what a picture is.
 _SIGHT = 1280
+# Long sides of a mix, and of one that is only tried.
+_LARGEST, _TRIED = 2048, 768
 FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
+
+
+def _digest(text: str) -> str:
+    return hashlib.sha256(text.encode()).hexdigest()[:12]
 
 
 def frame_key(framing: dict[str, Any]) -> str:
     """Names a framing in an address, so that the address names its pixels."""
-    return hashlib.sha256(Framing.model_validate(framing).model_dump_json().encode()).hexdigest()[:12]
+    return _digest(Framing.model_validate(framing).model_dump_json())
 
 
 def source_view(source: Source) -> SourceView:
@@ -47,6 +54,7 @@ def source_view(source: Source) -> SourceView:
             "framed_height": height,
             "has_depth": source.depth is not None,
             "region_key": source.region and source.region[:12],
+            "faces_key": None if source.faces is None else _digest(json.dumps(source.faces)),
             "begin": Recipe(holds=holds_for(source.kind, source.people)),
             "hold_ranges": hold_ranges(source.kind, source.people),
         }
@@ -106,33 +114,67 @@ async def remove_source(source_id: UUID, session: Session) -> None:
     await session.delete(source)
 
 
+async def _pictures(
+    study_id: UUID, wanted: CarryOn, session: Session, shared: Services
+) -> list[tuple[Byte, Source | None]]:
+    """The pictures that a new source is made of, sources before takes, each with the source behind it, or 404."""
+    sources = [await session.get(Source, source_id) for source_id in wanted.sources]
+    takes = [await session.get(Take, take_id, options=[selectinload(Take.source)]) for take_id in wanted.takes]
+    unknown = any(source is None or source.study_id != study_id for source in sources)
+    if await session.get(Study, study_id) is None or unknown or any(t is None or t.image is None for t in takes):
+        raise HTTPException(404)
+    pictures: list[tuple[Byte, Source | None]] = []
+    for source in sources:
+        assert source is not None
+        natural = framed_natural(source.height, source.width, Framing.model_validate(source.framing))
+        picture, _ = await shared.framer.framed(source, min(max(natural), _LARGEST))
+        pictures.append((picture, source))
+    for take in takes:
+        assert take is not None and take.image is not None
+        picture = decode(await asyncio.to_thread(shared.store.get, take.image)).rgba[..., :3]
+        pictures.append((np.ascontiguousarray(picture), take.source))
+    return pictures
+
+
+def _weights(wanted: CarryOn) -> list[float]:
+    return wanted.weights or [1.0] * (len(wanted.sources) + len(wanted.takes))
+
+
+@router.post("/studies/{study_id}/mix", response_class=Response)
+async def try_mix(study_id: UUID, wanted: CarryOn, session: Session, shared: Shared) -> Response:
+    """What pictures would be when mixed, as WebP with a long side of at most 768 px; nothing is kept."""
+    pictures = [picture for picture, _ in await _pictures(study_id, wanted, session, shared)]
+
+    def mixed() -> bytes:
+        small = [cropped_to(p, *framed_shape(p.shape[0], p.shape[1], min(_TRIED, max(p.shape[:2])))) for p in pictures]
+        return webp(mix(small, _weights(wanted)), _TRIED, 90)
+
+    return Response(await asyncio.to_thread(mixed), media_type="image/webp", headers={"Cache-Control": "no-cache"})
+
+
 @router.post("/studies/{study_id}/sources", status_code=201)
 async def carry_on(study_id: UUID, wanted: CarryOn, session: Session, shared: Shared) -> SourceView:
-    """A take becomes the next source of its study; two or three are mixed: layout of the heaviest, detail of each."""
-    takes = [await session.get(Take, take_id, options=[selectinload(Take.source)]) for take_id in wanted.takes]
-    if await session.get(Study, study_id) is None or any(take is None or take.image is None for take in takes):
-        raise HTTPException(404)
-    pictures = [
-        decode(await asyncio.to_thread(shared.store.get, take.image)).rgba for take in takes if take and take.image
-    ]
-    first = takes[0]
-    assert first is not None
+    """A take becomes the next source of its study; two or three pictures are mixed: layout of the heaviest, detail of
+    each."""
+    if len(wanted.sources) == 1 and not wanted.takes:
+        raise BadInput("A single source is one already; give two or three pictures to mix, or a take to carry on.")
+    pictures = await _pictures(study_id, wanted, session, shared)
     if len(pictures) == 1:
-        picture, digest = pictures[0], str(first.image)
+        take = await session.get_one(Take, wanted.takes[0])
+        picture, digest = pictures[0][0], str(take.image)
     else:
-        weights = wanted.weights or [1.0] * len(pictures)
-        mixed = await asyncio.to_thread(mix, [p[..., :3] for p in pictures], weights)
-        digest = await asyncio.to_thread(lambda: shared.store.put(png(mixed)))
-        picture = np.dstack([mixed, np.full(mixed.shape[:2], 255, np.uint8)])
+        picture = await asyncio.to_thread(mix, [p for p, _ in pictures], _weights(wanted))
+        digest = await asyncio.to_thread(lambda: shared.store.put(png(picture)))
     height, width = picture.shape[:2]
-    _, people = await asyncio.to_thread(what_it_is, picture)
-    before = first.source
+    _, people = await asyncio.to_thread(what_it_is, np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)]))
+    before = pictures[int(np.argmax(_weights(wanted)))][1]
     stem = PurePath(before.name).stem if before else "take"
     count = await session.scalar(select(func.count()).where(Source.study_id == study_id)) or 0
     source = Source(
         study_id=study_id, name=f"{stem} {count + 1}{' mixed' if len(pictures) > 1 else ''}.png", original=digest,
         format="PNG", width=width, height=height, has_alpha=False, notes=[], framing=Framing().model_dump(),
-        kind=before.kind if before else "photo", people=people, parents=[str(t) for t in wanted.takes],
+        kind=before.kind if before else "photo", people=people,
+        parents=[str(of) for of in (*wanted.sources, *wanted.takes)],
     )  # fmt: skip
     session.add(source)
     await session.flush()
@@ -148,56 +190,6 @@ async def change_source(source_id: UUID, change: SourceChange, session: Session)
     if change.kind is not None:
         source.kind = change.kind
     return source_view(source)
-
-
-async def _guide(shared: Services, file: UploadFile, name: str) -> str:
-    """Keep a grey guide that says something; its digest."""
-    data = await file.read(FILE_LIMIT + 1)
-    await asyncio.to_thread(lambda: guide_plane(decode(data).rgba, name))
-    return await asyncio.to_thread(shared.store.put, data)
-
-
-@router.put("/sources/{source_id}/depth")
-async def give_depth(source_id: UUID, session: Session, shared: Shared, file: UploadFile) -> SourceView:
-    """Give a depth guide: a grey picture, white near; it is cropped to the source's shape."""
-    source = await source_named(session, source_id)
-    source.depth = await _guide(shared, file, "depth")
-    return source_view(source)
-
-
-@router.delete("/sources/{source_id}/depth")
-async def take_depth_away(source_id: UUID, session: Session) -> SourceView:
-    source = await source_named(session, source_id)
-    source.depth = None
-    return source_view(source)
-
-
-@router.put("/sources/{source_id}/region")
-async def give_region(source_id: UUID, session: Session, shared: Shared, file: UploadFile) -> SourceView:
-    """Say where takes may change the source: a grey picture of its shape, white where all may change, black where nothing does."""
-    source = await source_named(session, source_id)
-    source.region = await _guide(shared, file, "region")
-    return source_view(source)
-
-
-@router.delete("/sources/{source_id}/region")
-async def take_region_away(source_id: UUID, session: Session) -> SourceView:
-    """Let takes change the whole source again; those that exist stay as they are."""
-    source = await source_named(session, source_id)
-    source.region = None
-    return source_view(source)
-
-
-@router.get("/sources/{source_id}/region", response_class=Response)
-async def source_region(source_id: UUID, session: Session, shared: Shared) -> Response:
-    """The region as it was given, as a grey PNG."""
-    source = await source_named(session, source_id)
-    if source.region is None:
-        raise HTTPException(404)
-    digest = source.region
-    plane = await asyncio.to_thread(lambda: guide_plane(decode(shared.store.get(digest)).rgba, "region"))
-    data = await asyncio.to_thread(png, np.dstack([plane] * 3))
-    return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @router.get("/sources/{source_id}/image", response_class=Response)

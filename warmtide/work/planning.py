@@ -2,6 +2,7 @@
 
 import asyncio
 import hashlib
+import json
 import threading
 import uuid
 from collections import OrderedDict
@@ -17,13 +18,13 @@ from sqlalchemy.orm import selectinload
 
 from ..core.arrays import Byte
 from ..core.engine.draft import drafted_shape
-from ..core.engine.faces import find_faces
+from ..core.engine.faces import Face, find_faces, moved_faces
 from ..core.engine.guides import NO_GUIDES, Guides, guide_plane
 from ..core.engine.plan import check_depth
 from ..core.engine.source import pixel_key
 from ..core.engine.staging import takes_cover
 from ..core.errors import BadInput
-from ..core.framing import Framing, cropped_to, frame, framed_cover, original_side
+from ..core.framing import Framing, cropped_to, frame, framed_cover, framed_natural, framed_points, original_side
 from ..core.image import Picture, decode
 from ..core.kind import guess_kind
 from ..core.looks.registry import look_named
@@ -56,6 +57,18 @@ def what_it_is(rgba: Byte) -> tuple[str, bool]:
     return kind, people
 
 
+def framed_faces(faces: list[Any] | None, height: int, width: int, framing: Framing) -> tuple[Face, ...] | None:
+    """Faces marked on an original (height, width) as they lie in it framed, without those that the frame cuts off;
+    None where none were marked."""
+    if faces is None:
+        return None
+    marked = tuple(Face(**face) for face in faces)
+    tall, wide = framed_natural(height, width, framing)
+    bottom, right = tall / max(tall, wide), wide / max(tall, wide)
+    moved = moved_faces(marked, max(height, width), framed_points(height, width, framing))
+    return tuple(face for face in moved if 0 <= face.x <= right and 0 <= face.y <= bottom)
+
+
 def look_once() -> None:
     """Look at a picture as a new source is looked at, so that the first one doesn't wait for what that loads."""
     what_it_is(np.random.default_rng(0).integers(0, 255, (256, 256, 4), dtype=np.uint8))
@@ -67,7 +80,7 @@ class Framer:
     def __init__(self, store: ImageStore, keep: int = 12) -> None:
         self.store, self._keep = store, keep
         self._held: OrderedDict[tuple[str, str, int], tuple[Byte, str]] = OrderedDict()
-        self._guides: OrderedDict[tuple[str, str, str, str, int], Guides] = OrderedDict()
+        self._guides: OrderedDict[tuple[str, str, str, str, str, int], Guides] = OrderedDict()
         # One at a time: whoever asks for the same picture meanwhile finds it read.
         self._reading = threading.Lock()
         self._originals: OrderedDict[tuple[str, tuple[tuple[str, str], ...], int | None], Picture] = OrderedDict()
@@ -87,18 +100,23 @@ class Framer:
         return found
 
     async def guides(self, source: Source, recipe: Recipe, take: Take | None = None) -> Guides:
-        """What leads a take of this source: where it may change, its depth guide, where depth is held, and how solid a
-        cut-out is, where that matters. A `take` that was planned keeps the framing and the region it was planned with."""
-        given, region = (source.framing, source.region) if take is None else (take.framing, take.region)
+        """What leads a take of this source: where it may change, faces that were marked, its depth guide, where depth is
+        held, and how solid a cut-out is, where that matters. A `take` that was planned keeps the framing, the region
+        and the faces it was planned with."""
+        of = take or source
+        given, region = of.framing, of.region
         depth = source.depth if recipe.holds.depth > 0 else None
         covered = source.has_alpha and takes_cover(recipe)
-        if depth is None and region is None and not covered:
+        if depth is None and region is None and of.faces is None and not covered:
             return NO_GUIDES
         framing = Framing.model_validate(given or source.framing)
-        key = (depth or "", region or "", source.original if covered else "", framing.model_dump_json(), recipe.size)
+        key = (
+            depth or "", region or "", source.original if covered else "", json.dumps(of.faces),
+            framing.model_dump_json(), recipe.size,
+        )  # fmt: skip
         if key not in self._guides:
             shape = (source.height, source.width)
-            found = NO_GUIDES
+            found = replace(NO_GUIDES, faces=framed_faces(of.faces, *shape, framing))
             if depth is not None:
                 plane = await asyncio.to_thread(self._plane, depth, "depth", shape, framing, recipe.size)
                 found = replace(found, depth=plane)
@@ -257,8 +275,7 @@ async def start(
             "id": uuid.uuid4(), "key": new.key, "source_id": new.source.id, "recipe_id": ids[digest],
             "state": "stopped", "engine": ENGINE_VERSION, **_size(new.recipe, *new.shape), "step": 0, "bytes": 0,
             "steps": new.recipe.steps_run, "expected": expected_seconds(new.recipe, *new.shape, new.source.people),
-            "framing": new.source.framing,
-            "region": new.source.region,
+            "framing": new.source.framing, "region": new.source.region, "faces": new.source.faces,
         }  # fmt: skip
     await session.execute(insert(Take).values(list(rows.values())).on_conflict_do_nothing(index_elements=["key"]))
     takes = {t.key: t for t in await session.scalars(select(Take).where(Take.key.in_(rows)).with_for_update())}
@@ -278,7 +295,8 @@ async def start(
         take = takes[new.key]
         if take.state in ("stopped", "failed"):
             take.state, take.step, take.fault = "queued", 0, None
-            take.source_id, take.framing, take.region = new.source.id, new.source.framing, new.source.region
+            take.source_id, take.framing = new.source.id, new.source.framing
+            take.region, take.faces = new.source.region, new.source.faces
             take.job_id = await defer(app, session, take.id, -rank)
     # What another sweep has paused is wanted now.
     await follow_pauses(session)

@@ -1,7 +1,9 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./types.gen";
 
+export type CarryOn = components["schemas"]["CarryOn"];
 export type Choices = components["schemas"]["Choices"];
+export type FaceMark = components["schemas"]["FaceMark"];
 export type LookView = components["schemas"]["LookView"];
 export type MarkValue = "keep" | "maybe" | "drop";
 export type MarkView = components["schemas"]["MarkView"];

@@ -13,7 +13,7 @@ const HOLD_SIZE = 512;
 
 /** What a hold keeps, to be laid over the framed source. */
 export const holdOverlay = (source: SourceView, hold: HoldName) =>
-  `/api/sources/${source.id}/holds/${hold}?size=${HOLD_SIZE}&frame=${source.frame_key}${hold === "depth" ? `&guide=${source.has_depth}` : ""}`;
+  `/api/sources/${source.id}/holds/${hold}?size=${HOLD_SIZE}&frame=${source.frame_key}${hold === "depth" ? `&guide=${source.has_depth}` : ""}${hold === "faces" ? `&marks=${source.faces_key}` : ""}`;
 
 /** The source in a look, small; everything that decides its pixels is in the address. */
 export const lookPreview = (source: SourceView, look: string, engine: string) =>

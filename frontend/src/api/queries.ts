@@ -3,10 +3,13 @@ import {
   answered,
   client,
   Refusal,
+  type CarryOn,
+  type FaceMark,
   type Framing,
   type Kind,
   type LookView,
   type MarkValue,
+  type SourceView,
   type StudyView,
   type SweepRequest,
   type SweepView,
@@ -144,12 +147,12 @@ export function useMark(studyId: string) {
   });
 }
 
-/** A take becomes the next source of its study. */
+/** A take becomes the next source of its study, or pictures are mixed into one. */
 export function useCarryOn(studyId: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (takes: string[]) =>
-      answered(client.POST("/api/studies/{study_id}/sources", { params: { path: { study_id: studyId } }, body: { takes } })),
+    mutationFn: (made: CarryOn) =>
+      answered(client.POST("/api/studies/{study_id}/sources", { params: { path: { study_id: studyId } }, body: made })),
     onSuccess: (source) => {
       queries.setQueryData<StudyView>(studyKey(studyId), (study) => study && { ...study, sources: [...study.sources, source] });
     },
@@ -242,6 +245,25 @@ export function useRegion(studyId: string) {
       if (!file) return answered(client.DELETE("/api/sources/{source_id}/region", { params }));
       return answered(client.PUT("/api/sources/{source_id}/region", { params, body: { file: "" }, bodySerializer: () => formOf(file) }));
     },
+    onSuccess: () => planAnew(queries, studyId),
+  });
+}
+
+/** The faces that takes of a source are made with. */
+export function useFaces(source: SourceView) {
+  return useQuery({
+    queryKey: ["faces", source.id, source.frame_key, source.faces_key],
+    queryFn: () => answered(client.GET("/api/sources/{source_id}/faces", { params: { path: { source_id: source.id } } })),
+    staleTime: Infinity,
+  });
+}
+
+/** Mark a source's faces, or let them be found again. */
+export function useMarkFaces(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ sourceId, faces }: { sourceId: string; faces: FaceMark[] | null }) =>
+      answered(client.PUT("/api/sources/{source_id}/faces", { params: { path: { source_id: sourceId } }, body: { faces } })),
     onSuccess: () => planAnew(queries, studyId),
   });
 }

@@ -348,6 +348,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{source_id}/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Faces
+         * @description The faces that takes are made with: marked by the artist, else found in the framed source.
+         */
+        get: operations["source_faces_api_sources__source_id__faces_get"];
+        /**
+         * Mark Faces
+         * @description Say where the source's faces are, or let them be found again. Takes that exist stay as they are.
+         */
+        put: operations["mark_faces_api_sources__source_id__faces_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{source_id}/holds/{hold}": {
         parameters: {
             query?: never;
@@ -544,6 +568,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Mix
+         * @description What pictures would be when mixed, as WebP with a long side of at most 768 px; nothing is kept.
+         */
+        post: operations["try_mix_api_studies__study_id__mix_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/restore": {
         parameters: {
             query?: never;
@@ -575,7 +619,8 @@ export interface paths {
         put?: never;
         /**
          * Carry On
-         * @description A take becomes the next source of its study; two or three are mixed: layout of the heaviest, detail of each.
+         * @description A take becomes the next source of its study; two or three pictures are mixed: layout of the heaviest, detail of
+         *     each.
          */
         post: operations["carry_on_api_studies__study_id__sources_post"];
         delete?: never;
@@ -927,11 +972,14 @@ export interface components {
         };
         /**
          * CarryOn
-         * @description One take that becomes a source, or two or three that are mixed into one.
+         * @description One take that becomes a source, or two or three pictures that are mixed into one: sources, then takes, and
+         *     weights in that order.
          */
         CarryOn: {
+            /** Sources */
+            sources?: string[];
             /** Takes */
-            takes: string[];
+            takes?: string[];
             /** Weights */
             weights?: number[] | null;
         };
@@ -951,6 +999,41 @@ export interface components {
             samplers: components["schemas"]["SamplerView"][];
             /** Takes Limit */
             takes_limit: number;
+        };
+        /**
+         * FaceMark
+         * @description A face on a source as it came: middle and width in shares of its long side, `angle` degrees leaning right.
+         */
+        FaceMark: {
+            /**
+             * Angle
+             * @default 0
+             */
+            angle: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * FacesChange
+         * @description Faces marked by the artist, none if empty; null lets them be found.
+         */
+        FacesChange: {
+            /** Faces */
+            faces: components["schemas"]["FaceMark"][] | null;
+        };
+        /**
+         * FacesView
+         * @description Faces of a source, and whether the artist marked them.
+         */
+        FacesView: {
+            /** Faces */
+            faces: components["schemas"]["FaceMark"][];
+            /** Marked */
+            marked: boolean;
         };
         /**
          * FinishRequest
@@ -1556,6 +1639,8 @@ export interface components {
         /** SourceView */
         SourceView: {
             begin: components["schemas"]["Recipe"];
+            /** Faces Key */
+            faces_key: string | null;
             /** Format */
             format: string;
             /** Frame Key */
@@ -2486,6 +2571,72 @@ export interface operations {
             };
         };
     };
+    source_faces_api_sources__source_id__faces_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FacesView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mark_faces_api_sources__source_id__faces_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FacesChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     source_hold_api_sources__source_id__holds__hold__get: {
         parameters: {
             query?: {
@@ -2920,6 +3071,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MarkView"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_mix_api_studies__study_id__mix_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryOn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

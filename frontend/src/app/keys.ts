@@ -34,6 +34,8 @@ export const KEY_LIST: { place: string; keys: [string, string][] }[] = [
       ["Z", "describe the picture in phrases"],
       ["U", "recolour: the colours of its parts"],
       ["P", "region: paint where takes may change the picture"],
+      ["H", "faces: mark them where the program does not find them"],
+      ["D", "mix: two or three pictures, or the chosen takes, into a new source"],
       ["T", "on a control: stretch it into a span, or back to one value"],
       ["\u2190 \u2192", "on a control: change it; with Shift ten steps"],
       ["+  \u2212", "on a stretched control: more or fewer values; the wheel over it too"],

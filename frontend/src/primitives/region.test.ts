@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { maskSize, nextWidth, painted, stepped, WIDTHS } from "./region";
+import { maskSize, nextWidth, painted, shownIn, stepped, WIDTHS } from "./region";
 
 describe("region", () => {
   it("has brushes from a hair to half the picture", () => {
@@ -12,6 +12,10 @@ describe("region", () => {
     expect(maskSize(4096, 2048)).toEqual({ width: 1024, height: 512 });
     expect(maskSize(300, 200)).toEqual({ width: 300, height: 200 });
     expect(maskSize(5000, 1)).toEqual({ width: 1024, height: 1 });
+  });
+  it("is shown as large as there is room, and nothing where there is none", () => {
+    expect(shownIn({ width: 648, height: 900 }, { width: 300, height: 200 }, 24)).toEqual({ width: 600, height: 400 });
+    expect(shownIn({ width: 0, height: 0 }, { width: 300, height: 200 }, 24)).toEqual({ width: 0, height: 0 });
   });
   it("moves by arrows and stays in the picture", () => {
     expect(stepped({ x: 0.5, y: 0.5 }, "ArrowLeft", false)).toEqual({ x: 0.48, y: 0.5 });

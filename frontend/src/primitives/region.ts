@@ -1,8 +1,13 @@
+export interface Point {
+  x: number;
+  y: number;
+}
+
 /** A stroke of the region brush: points in shares of the picture, width in shares of its longer side. */
 export interface Stroke {
   erase: boolean;
   width: number;
-  points: { x: number; y: number }[];
+  points: Point[];
 }
 
 export const WIDTHS: [number, number] = [0.005, 0.5];
@@ -19,8 +24,14 @@ export function maskSize(width: number, height: number): { width: number; height
   return { width: Math.max(Math.round(width * scale), 1), height: Math.max(Math.round(height * scale), 1) };
 }
 
+/** Size of a picture shown as large as a room allows, with a margin around it. */
+export function shownIn(room: { width: number; height: number }, size: { width: number; height: number }, margin: number): { width: number; height: number } {
+  const scale = Math.max(Math.min((room.width - 2 * margin) / size.width, (room.height - 2 * margin) / size.height), 0);
+  return { width: Math.round(size.width * scale), height: Math.round(size.height * scale) };
+}
+
 /** A point moved by an arrow key, and kept in the picture. */
-export function stepped(point: { x: number; y: number }, key: string, far: boolean): { x: number; y: number } | null {
+export function stepped(point: Point, key: string, far: boolean): Point | null {
   const by = far ? 0.1 : 0.02;
   const ways: Record<string, [number, number]> = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] };
   const way = ways[key];

@@ -16,7 +16,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32
+from ..arrays import AnyArray, Byte, Float, f32
 from ..colour import bytes_to_lab
 
 _SIDE = 320
@@ -121,3 +121,22 @@ def face_mask(faces: tuple[Face, ...], height: int, width: int, grown: float = 1
         t = np.clip((1.18 - distance) / 0.36, 0, 1)
         np.maximum(mask, t * t * (3 - 2 * t), out=mask)
     return mask
+
+
+def moved_faces(faces: tuple[Face, ...], long_side: float, points: AnyArray) -> tuple[Face, ...]:
+    """Faces of one picture as they lie in another.
+
+    Parameters
+    ----------
+    long_side : of the picture that they were measured in. points : (2, 3), what makes of its pixels shares of the
+    other one's long side, such as `framing.framed_points`. What leaves the other picture stays, outside of it.
+    """
+    moved = []
+    for face in faces:
+        lean = math.radians(face.angle)
+        x, y = points @ (face.x * long_side, face.y * long_side, 1.0)
+        across, down = points[:, :2] @ (math.sin(lean), -math.cos(lean))
+        scale = math.sqrt(abs(float(np.linalg.det(points[:, :2])))) * long_side
+        angle = math.degrees(math.atan2(across, -down))
+        moved.append(Face(float(x), float(y), face.width * scale, round(angle, 3) + 0.0))
+    return tuple(moved)

@@ -8,7 +8,7 @@ import { Gauge } from "../../ui/Gauge";
 import { ListPicker, TickButton } from "../../ui/ListPicker";
 import { lookSections } from "../../primitives/looks";
 import { NumberField } from "../../ui/NumberField";
-import { DepthGuide } from "./DepthGuide";
+import { Given } from "./Given";
 import { WordsRow } from "../words/WordsRow";
 import { Explain } from "../explain/Explain";
 import { EXPLAINED } from "../explain/words";
@@ -16,6 +16,7 @@ import { HoldEye } from "../holds/HoldEye";
 import type { HoldName } from "../../api/insight";
 import { FULL, useBands, setValue, turned, withList, withSpan, type Band } from "./band";
 import { axesOf, axisName, BAND_CONTROLS, infoOf, isHold, looksMadeFor, QUALITIES, valueIn, type Control, type ListControl } from "./controls";
+import type { Touched } from "./touched";
 import type { SpanSetting } from "../../primitives/span";
 import { readStrength } from "../../primitives/strength";
 
@@ -34,14 +35,14 @@ interface Props {
   onTryLooks: () => void;
   onLooks: () => void;
   onDescribing: (open: boolean) => void;
-  onRegion: () => void;
+  onTouch: (what: Touched) => void;
   onSource: (id: string) => void;
 }
 
 const SIZES = [256, 384, 512, 768, 1024, 1536, 2048];
 
 /** The band: what the next sweep will do, and what it will cost. */
-export function BandBar({ studyId, source, sources, onSource, band, choices, plan, refusal, busy, looksOpen, describing, onRun, onTryLooks, onLooks, onDescribing, onRegion }: Props) {
+export function BandBar({ studyId, source, sources, onSource, band, choices, plan, refusal, busy, looksOpen, describing, onRun, onTryLooks, onLooks, onDescribing, onTouch }: Props) {
   const change = useBands((s) => s.change);
   const { recipe, spans } = band;
   const look = choices.looks.find((l) => l.name === recipe.look);
@@ -176,12 +177,7 @@ export function BandBar({ studyId, source, sources, onSource, band, choices, pla
               <ListPicker label="Source" value={source.id} options={sources.map((s) => ({ value: s.id, title: s.name, detail: `${s.width} \u00d7 ${s.height}` }))} ticked={ticked("source")} onPick={onSource} onTick={tick("source")} />
             </div>
           )}
-          <div className="flex gap-2.5">
-            <DepthGuide studyId={studyId} source={source} onGiven={() => put("depth")(0.7)} />
-            <button type="button" onClick={onRegion} title={source.region_key ? "Takes change a part of the picture only; paint it anew (P)" : "Paint where takes may change the picture (P)"} className="mt-0.5 rounded text-left text-xs text-amber underline-offset-2 hover:underline">
-              {source.region_key ? "in a region" : "paint a region"}
-            </button>
-          </div>
+          <Given studyId={studyId} source={source} onDepth={() => put("depth")(0.7)} onTouch={onTouch} />
         </div>
       </div>
       <WordsRow studyId={studyId} source={source} band={band} plan={plan} describing={describing} onDescribing={onDescribing} />

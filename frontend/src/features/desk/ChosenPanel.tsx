@@ -1,4 +1,4 @@
-import { Columns2, Sparkles, X } from "lucide-react";
+import { Blend, Columns2, Sparkles, X } from "lucide-react";
 import type { MarkValue, MarkView, TakeView } from "../../api/client";
 import { takePreview } from "../../api/client";
 import { Button, KeyCap } from "../../ui/Button";
@@ -11,13 +11,15 @@ interface Props {
   onMark: (value: MarkValue) => void;
   onBench: () => void;
   onFinish: () => void;
+  onMix: () => void;
   onClear: () => void;
 }
 
 const MOST_BESIDE = 4;
+const MOST_MIXED = 3;
 
 /** Several takes chosen together. */
-export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onClear }: Props) {
+export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onMix, onClear }: Props) {
   const done = takes.filter((t) => t.state === "done");
   const drafts = done.filter((t) => t.recipe.quality === "draft").length;
   return (
@@ -38,6 +40,12 @@ export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onClear }
         {drafts > 0 && (
           <Button spread weight="main" title="The takes that these drafts foretell" onClick={onFinish}>
             <span className="flex items-center gap-1.5"><Sparkles size={15} /> Finish {drafts === 1 ? "the draft" : `${drafts} drafts`} in full</span>
+          </Button>
+        )}
+        {done.length > 1 && done.length <= MOST_MIXED && (
+          <Button spread title="One picture of them: layout of the heaviest, detail of each" onClick={onMix}>
+            <span className="flex items-center gap-1.5"><Blend size={15} /> Mix into a new source</span>
+            <KeyCap>D</KeyCap>
           </Button>
         )}
         <Button spread onClick={onClear}>

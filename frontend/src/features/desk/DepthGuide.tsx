@@ -1,3 +1,4 @@
+import { X } from "lucide-react";
 import { useRef } from "react";
 import type { SourceView } from "../../api/client";
 import { useDepth } from "../../api/queries";
@@ -16,9 +17,9 @@ export function DepthGuide({ studyId, source, onGiven }: { studyId: string; sour
         disabled={depth.isPending}
         title={source.has_depth ? "The hold on depth keeps to a guide of yours; take it away" : "A grey picture, white near, to hold depth by"}
         onClick={() => (source.has_depth ? put(null) : file.current?.click())}
-        className="mt-0.5 rounded text-left text-xs text-amber underline-offset-2 hover:underline disabled:text-faint"
+        className={`flex items-center gap-0.5 rounded text-left text-xs underline-offset-2 hover:underline disabled:text-faint ${source.has_depth ? "font-semibold text-teal" : "text-amber"}`}
       >
-        {source.has_depth ? "take the depth guide away" : "give a depth guide"}
+        {source.has_depth ? <>depth guide <X size={12} aria-label="take it away" /></> : "depth guide"}
       </button>
       <input
         ref={file}

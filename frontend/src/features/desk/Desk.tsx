@@ -7,10 +7,13 @@ import { SURROUND_CLASS, usePreferences } from "../../app/preferences";
 import { useKeys } from "../../app/keys";
 import { useDebounced } from "../../app/useDebounced";
 import { Picker } from "../../ui/Picker";
+import { FacesPanel } from "../faces/FacesPanel";
 import { FramePanel } from "../frame/FramePanel";
 import { LooksPanel } from "../looks/LooksPanel";
 import { RecolourPanel } from "../recolour/RecolourPanel";
+import { MixPanel } from "../mix/MixPanel";
 import { RegionPanel } from "../region/RegionPanel";
+import type { Touched } from "./touched";
 import { LiveView } from "../live/LiveView";
 import { bandOf, setValue, turned, useBands, type Band } from "./band";
 import { BandBar } from "./BandBar";
@@ -50,7 +53,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
   }, [begin, source.begin, study.id, study.sweeps]);
   const [search] = useSearchParams();
   const [live, setLive] = useState(search.has("live"));
-  const [touching, setTouching] = useState<"frame" | "recolour" | "region" | null>(null);
+  const [touching, setTouching] = useState<Touched | null>(null);
   const [looksOpen, setLooksOpen] = useState(false);
   const [describing, setDescribing] = useState(false);
   const [reading, setReading] = useState(false);
@@ -120,6 +123,11 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
     bands.change(study.id, () => bandOf(of));
     useNotices.getState().say("The settings of that sweep stand in the band.");
   };
+  const showMixed = (sourceId: string) => {
+    desk.showSource(sourceId);
+    setTouching(null);
+    setLive(true);
+  };
   const toBench = () => {
     const first = several ? chosen.find((t) => t.state === "done") : take;
     if (first?.state === "done") desk.open(first.id);
@@ -131,6 +139,8 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
       i: () => setTouching("frame"),
       u: () => setTouching("recolour"),
       p: () => setTouching("region"),
+      h: () => setTouching("faces"),
+      d: () => setTouching("mix"),
       j: () => setLooksOpen((open) => !open),
       z: () => setDescribing((open) => !open),
       ...desk.keys,
@@ -180,7 +190,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
         onTryLooks={tryLooks}
         onLooks={() => setLooksOpen((open) => !open)}
         onDescribing={setDescribing}
-        onRegion={() => setTouching("region")}
+        onTouch={setTouching}
       />
       <div className="flex min-h-0 flex-1">
         {looksOpen && !touching && (
@@ -202,6 +212,8 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
           {touching === "frame" && <FramePanel key={source.frame_key} studyId={study.id} source={source} size={band.recipe.size ?? 512} onSize={(size) => bands.change(study.id, putIn({ size }))} onClose={() => setTouching(null)} />}
           {touching === "recolour" && <RecolourPanel studyId={study.id} source={source} onClose={() => setTouching(null)} />}
           {touching === "region" && <RegionPanel key={source.region_key} studyId={study.id} source={source} onClose={() => setTouching(null)} />}
+          {touching === "faces" && <FacesPanel key={source.faces_key} studyId={study.id} source={source} onClose={() => setTouching(null)} />}
+          {touching === "mix" && <MixPanel studyId={study.id} sources={study.sources} takes={chosen.filter((t) => t.state === "done")} source={source} onMade={showMixed} onClose={() => setTouching(null)} />}
           {!sweep && !touching && <Begin study={study} choices={choices} />}
           {sweep && !live && !touching && (
             <SheetHead
@@ -267,13 +279,11 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
               onStrength={(value) => bands.change(study.id, setValue("strength", value))}
               onRender={renderLive}
               onClose={sweep && (() => setLive(false))}
-              onFrame={() => setTouching("frame")}
-              onRecolour={() => setTouching("recolour")}
-              onRegion={() => setTouching("region")}
+              onTouch={setTouching}
             />
           )}
         </main>
-        {several ? <ChosenPanel takes={chosen} marks={desk.marks} onMark={desk.toggleMark} onBench={toBench} onFinish={finishChosen} onClear={sheet.clear} /> : <TakePanel
+        {several ? <ChosenPanel takes={chosen} marks={desk.marks} onMark={desk.toggleMark} onBench={toBench} onFinish={finishChosen} onMix={() => setTouching("mix")} onClear={sheet.clear} /> : <TakePanel
           take={take}
           source={desk.source ?? source}
           mark={take && desk.marks.get(take.id)}

@@ -45,7 +45,7 @@ export function useStudyDesk(study: StudyView) {
 
   const carryOn = (then: () => void) => {
     if (take?.state !== "done" || carry.isPending) return;
-    carry.mutate([take.id], {
+    carry.mutate({ takes: [take.id], sources: [] }, {
       onSuccess: (made) => {
         place.showSource(study.id, made.id);
         then();

@@ -7,6 +7,7 @@ import { Button, KeyCap } from "../../ui/Button";
 import { Gauge } from "../../ui/Gauge";
 import { Picker } from "../../ui/Picker";
 import { infoOf } from "../desk/controls";
+import type { Touched } from "../desk/touched";
 import { HoldOverlay } from "../holds/HoldOverlay";
 import { useLive } from "./useLive";
 
@@ -20,16 +21,22 @@ interface Props {
   onStrength: (value: number) => void;
   onRender: () => void;
   onClose?: () => void;
-  onFrame: () => void;
-  onRecolour: () => void;
-  onRegion: () => void;
+  onTouch: (what: Touched) => void;
 }
 
 const MARGIN = 20;
 const BELOW = 126;
 
+const TOUCHES: { what: Touched; title: string; words: (source: SourceView) => string }[] = [
+  { what: "frame", title: "Crop, turn, straighten, margin, ground (I)", words: () => "frame" },
+  { what: "recolour", title: "Change the colours of its parts (U)", words: () => "recolour" },
+  { what: "region", title: "Paint where takes may change it (P)", words: (s) => (s.region_key ? "region" : "paint a region") },
+  { what: "faces", title: "Mark faces by hand (H)", words: (s) => (s.faces_key ? "faces marked" : "faces") },
+  { what: "mix", title: "Mix two or three pictures into a new source (D)", words: () => "mix" },
+];
+
 /** Source and a draft of the take side by side; the draft follows every control at once. */
-export function LiveView({ source, sources, onSource, recipe, blinking, busy, onStrength, onRender, onClose, onFrame, onRecolour, onRegion }: Props) {
+export function LiveView({ source, sources, onSource, recipe, blinking, busy, onStrength, onRender, onClose, onTouch }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const size = useElementSize(frame);
   const { shot, fault, fresh } = useLive(source.id, recipe);
@@ -43,20 +50,16 @@ export function LiveView({ source, sources, onSource, recipe, blinking, busy, on
         <>
           <div className={`flex gap-3 ${fit.stacked ? "flex-col" : ""}`}>
             <figure className="m-0">
-              <figcaption className="flex h-7 items-center gap-2 text-[13px]">
+              <figcaption className="flex h-7 items-center gap-2 text-[13px] whitespace-nowrap" style={{ width: fit.width }}>
                 source
-                <button type="button" onClick={onFrame} title="Crop, turn, straighten, margin, ground (I)" className="rounded px-1 underline decoration-dotted underline-offset-2 hover:text-lamp">
-                  frame it
-                </button>
-                <button type="button" onClick={onRecolour} title="Change the colours of its parts (U)" className="rounded px-1 underline decoration-dotted underline-offset-2 hover:text-lamp">
-                  recolour
-                </button>
-                <button type="button" onClick={onRegion} title="Paint where takes may change it (P)" className="rounded px-1 underline decoration-dotted underline-offset-2 hover:text-lamp">
-                  {source.region_key ? "region" : "paint a region"}
-                </button>
+                {TOUCHES.map(({ what, title, words }) => (
+                  <button key={what} type="button" onClick={() => onTouch(what)} title={title} className="rounded px-0.5 underline decoration-dotted underline-offset-2 hover:text-lamp">
+                    {words(source)}
+                  </button>
+                ))}
                 {sources.length > 1 && (
-                  <span className="w-[220px] text-ink">
-                    <Picker label="Source of the next takes" value={source.id} options={sources.map((s) => ({ value: s.id, title: s.name, detail: s.parents.length ? "carried on from a take" : "brought in" }))} onPick={onSource} />
+                  <span className="ml-auto w-[220px] min-w-0 text-ink">
+                    <Picker label="Source of the next takes" value={source.id} options={sources.map((s) => ({ value: s.id, title: s.name, detail: s.parents.length > 1 ? "mixed" : s.parents.length ? "carried on from a take" : "brought in" }))} onPick={onSource} />
                   </span>
                 )}
               </figcaption>

@@ -6,7 +6,7 @@ import { useKeys } from "../../app/keys";
 import { sayFault } from "../../app/notices";
 import { useElementSize } from "../../app/useElementSize";
 import { useHistory } from "../../app/useHistory";
-import { maskSize, nextWidth, painted, stepped, WIDTHS, type Stroke } from "../../primitives/region";
+import { maskSize, nextWidth, painted, shownIn, stepped, WIDTHS, type Stroke } from "../../primitives/region";
 import { Button, KeyCap } from "../../ui/Button";
 import { asOpacity, drawMask, maskFile, NOTHING, type Painting } from "./drawMask";
 
@@ -35,8 +35,7 @@ export function RegionPanel({ studyId, source, onClose }: Props) {
   const room = useElementSize(stage);
   const keep = useRegion(studyId);
   const size = maskSize(source.width, source.height);
-  const scale = Math.max(Math.min((room.width - 2 * MARGIN) / size.width, (room.height - 2 * MARGIN) / size.height), 0);
-  const shown = { width: Math.round(size.width * scale), height: Math.round(size.height * scale) };
+  const shown = shownIn(room, size, MARGIN);
 
   useEffect(() => {
     if (!source.region_key) return;
