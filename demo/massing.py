@@ -16,6 +16,8 @@ from warmtide.core.arrays import Byte, Float, Int
 from warmtide.core.image import png
 
 _FINER = 3
+# What hides more of a window than this leaves is no window that can be seen.
+_SEEN = 0.6
 _SUN = np.array([-0.45, 0.75, -0.48])
 _SUN = _SUN / np.linalg.norm(_SUN)
 
@@ -23,7 +25,8 @@ _SUN = _SUN / np.linalg.norm(_SUN)
 @dataclass(frozen=True)
 class Building:
     """wide, deep, tall : of the body. roof : its rise, 0 for flat. turn : degrees. away : to its middle. windows : rows
-    and columns on the front, and columns on the side. door : on the front. wing : a lower flat body beside it."""
+    and columns on the front, and columns on the side. door : on the front. wing : a lower flat body beside it. lens : its
+    focal length in widths of the picture."""
 
     wide: float = 8.0
     deep: float = 6.0
@@ -35,6 +38,7 @@ class Building:
     door: bool = True
     wing: bool = False
     eye: float = 1.7
+    lens: float = 1.15
 
 
 @dataclass
@@ -44,7 +48,7 @@ class Render:
     Attributes
     ----------
     faces : (h, w) number of the face that is seen, 0 sky, 1 ground. normals : by face number, x right, y up, z away.
-    windows : their quads in the picture, (4, 2) px. focal : px.
+    windows : quads in the picture of those that are not hidden, (4, 2) px. focal : px.
     """
 
     picture: Byte
@@ -80,7 +84,7 @@ def _body(wide: float, deep: float, tall: float, roof: float, at: np.ndarray, tu
 
 def draw(b: Building, height: int = 420, width: int = 640) -> Render:
     """Draw a building."""
-    focal = 1.15 * width
+    focal = b.lens * width
     horizon = height * (0.56 if b.eye < 4 else 0.30)
     fine_h, fine_w = height * _FINER, width * _FINER
     shade = np.zeros((fine_h, fine_w), np.float32)
@@ -100,7 +104,9 @@ def draw(b: Building, height: int = 420, width: int = 640) -> Render:
         seen = points - eye
         return np.stack([seen[:, 0] / seen[:, 2] * focal + width / 2, horizon - seen[:, 1] / seen[:, 2] * focal], 1)
 
-    def fill(points: np.ndarray, grey: float, number: int, lift: float = 0.0) -> None:
+    panes = np.zeros((fine_h, fine_w), np.int32)
+
+    def fill(points: np.ndarray, grey: float, number: int, lift: float = 0.0, pane: int = 0) -> None:
         normal = np.cross(points[1] - points[0], points[2] - points[0])
         normal = normal / np.linalg.norm(normal)
         mask = np.zeros((fine_h, fine_w), np.uint8)
@@ -108,7 +114,7 @@ def draw(b: Building, height: int = 420, width: int = 640) -> Render:
         along = rays @ normal
         t = (float((points[0] - eye) @ normal) / np.where(np.abs(along) < 1e-9, 1e-9, along)) - lift
         seen = (mask > 0) & (t < depth) & (t > 0.1)
-        shade[seen], faces[seen], depth[seen] = grey, number, t[seen]
+        shade[seen], faces[seen], depth[seen], panes[seen] = grey, number, t[seen], pane
 
     turn, at = math.radians(b.turn), np.array([0.0, 0, b.away])
     bodies = [(_body(b.wide, b.deep, b.tall, b.roof, at, turn), True)]
@@ -145,8 +151,8 @@ def draw(b: Building, height: int = 420, width: int = 640) -> Render:
                             continue
                         x = long * (column + 0.5) / columns
                         pane = _quad(face[0], along, np.array([0, 1.0, 0]), x - 0.55, x + 0.55, base, base + 1.35)
-                        fill(pane, grey * 0.42, number, 0.01)
                         windows.append(project(pane).astype(np.float32))
+                        fill(pane, grey * 0.42, number, 0.01, len(windows))
                 if k == 0 and b.door and columns:
                     x = long * (columns // 2 + 0.5) / columns
                     fill(
@@ -156,6 +162,8 @@ def draw(b: Building, height: int = 420, width: int = 640) -> Render:
     small = cv2.resize(shade, (width, height), interpolation=cv2.INTER_AREA)
     small = small + np.random.default_rng(1).normal(0, 0.004, small.shape)
     grey_picture = (np.clip(small, 0, 1) * 255 + 0.5).astype(np.uint8)
+    shown = np.bincount(panes.ravel(), minlength=len(windows) + 1)[1:] / _FINER**2
+    windows = [w for w, area in zip(windows, shown, strict=True) if area > _SEEN * cv2.contourArea(w)]
     seen = faces[_FINER // 2 :: _FINER, _FINER // 2 :: _FINER]
     return Render(np.dstack([grey_picture] * 3), seen[:height, :width].astype(np.int32), normals, windows, focal)
 

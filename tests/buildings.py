@@ -30,18 +30,23 @@ def draw(name: str, height: int = 420, width: int = 640) -> Render:
     return draw_building(BUILDINGS[name], height, width)
 
 
+# Metres of wall that two rows of windows need; a window less than this many pixels wide can't be told from a line.
+_TWO_STOREYS, _WIDE = 4.8, 4.0
+
+
 def by_lot(seed: int, count: int) -> list[Building]:
-    """Buildings of any size, roof, turn and windows, near and far."""
-    lot = np.random.default_rng(seed)
-    return [
-        Building(
-            wide=lot.uniform(6, 14), deep=lot.uniform(5, 9), tall=lot.uniform(3.2, 8), roof=float(lot.choice([0, 1.8, 2.4])),
-            turn=float(lot.choice([-1, 1]) * lot.uniform(22, 42)), away=lot.uniform(17, 27),
-            windows=(int(lot.integers(1, 3)), int(lot.integers(2, 6)), int(lot.integers(1, 4))),
-            door=bool(lot.random() < 0.7), wing=bool(lot.random() < 0.2), eye=float(lot.choice([1.7, 1.7, 6.0])),
-        )
-        for _ in range(count)
-    ]  # fmt: skip
+    """Buildings of any size, roof, turn and windows below their eaves, as near as the lens asks for."""
+    lot, lenses = np.random.default_rng(seed), np.random.default_rng((seed, 1)).uniform(0.75, 1.7, count)
+    drawn = []
+    for lens in lenses:
+        tall = lot.uniform(3.2, 8)
+        rows = int(lot.integers(1, 3)) if tall > _TWO_STOREYS else 1
+        wide, deep, roof = lot.uniform(6, 14), lot.uniform(5, 9), float(lot.choice([0, 1.8, 2.4]))
+        turn, away = float(lot.choice([-1, 1]) * lot.uniform(22, 42)), lot.uniform(17, 27) * lens / 1.15
+        windows = rows, int(lot.integers(2, 6)), int(lot.integers(1, 4))
+        door, wing, eye = bool(lot.random() < 0.7), bool(lot.random() < 0.2), float(lot.choice([1.7, 1.7, 6.0]))
+        drawn.append(Building(wide, deep, tall, roof, turn, away, windows, door, wing, eye, float(lens)))
+    return drawn
 
 
 def off(a: Float, b: Float) -> float:
@@ -71,9 +76,10 @@ def shared(a: Float, b: Float, shape: tuple[int, ...]) -> float:
 
 
 def windows_told(render: Render, built: Built) -> tuple[int, int, int]:
-    """How many windows there are, how many of them were found, and how many are claimed where there is none."""
+    """How many windows there are that can be seen, how many of them were found, and how many are claimed where there is none."""
     shape = render.faces.shape
+    true = [w for w in render.windows if np.ptp(w[:, 0]) >= _WIDE]
     windows = [o.corners for o in built.openings if o.kind == "window"]
-    found = sum(any(shared(w, o, shape) > 0.6 for o in windows) for w in render.windows)
+    found = sum(any(shared(w, o, shape) > 0.6 for o in windows) for w in true)
     claimed = sum(all(shared(w, o, shape) < 0.3 for w in render.windows) for o in windows)
-    return len(render.windows), found, claimed
+    return len(true), found, claimed

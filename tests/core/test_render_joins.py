@@ -73,7 +73,14 @@ class Joins(unittest.TestCase):
         for number, view, grey in ((0, np.s_[60:170, 80:180], 0.5), (1, np.s_[70:120, 90:170], 0.905), (2, np.s_[120:170, 90:170], 0.795), (3, np.s_[60:170, 200:260], 0.9)):  # fmt: skip
             ids[view], light[view] = number, grey
         areas = np.array([int((ids == k).sum()) for k in range(4)])
-        parts = Parts(ids, np.array([0.5, 0.905, 0.795, 0.9]), areas, 200 / 512, np.zeros_like(ids, np.uint8))
+        parts = Parts(
+            ids,
+            np.array([0.5, 0.905, 0.795, 0.9]),
+            areas,
+            200 / 512,
+            np.zeros_like(ids, np.uint8),
+            *[np.zeros((0, 4))] * 2,
+        )
         found = with_bays(parts, light).ids
         self.assertEqual({int(v) for v in np.unique(found[75:115, 95:165])}, {SKY})
         self.assertEqual({int(v) for v in np.unique(found[125:165, 95:165])}, {GROUND})

@@ -6,7 +6,8 @@ from functools import cache
 import cv2
 import numpy as np
 
-from tests.buildings import BUILDINGS, Render, draw, off, walls_off, windows_told
+from demo.massing import draw as draw_building
+from tests.buildings import BUILDINGS, Render, by_lot, draw, off, walls_off, windows_told
 from tests.pictures import harbour
 from warmtide.core.arrays import Byte
 from warmtide.core.colour import bytes_to_lab
@@ -70,6 +71,17 @@ class Planes(unittest.TestCase):
     def test_main_faces_of_eight_in_ten_lie_within_three_degrees(self) -> None:
         worst = {name: max(walls_off(drawn(name), understood(name))) for name in BUILDINGS}
         self.assertGreaterEqual(sum(angle < 3 for angle in worst.values()), 8, worst)
+
+    def test_buildings_by_lot_are_understood(self) -> None:
+        """None of these was in sight; `bench.buildings` draws more of them."""
+        told, near = np.zeros(3, int), 0
+        for building in by_lot(31, 8):
+            render = draw_building(building, 420, 640)
+            built = understand_building(light_of(render.picture))
+            told, near = told + windows_told(render, built), near + (max(walls_off(render, built)) < 3)
+        self.assertGreaterEqual(near, 6)
+        self.assertGreaterEqual(told[1] / told[0], 0.85)
+        self.assertLessEqual(told[2], 2)
 
     def test_roofs_slope_as_they_do(self) -> None:
         for name in ("cottage", "low hall", "seen from above"):

@@ -7,7 +7,7 @@ edges that run with the wall.
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte
+from ..arrays import AnyArray, Byte, Float
 
 # The least run of edge that counts, and how near the wall's outline nothing counts, px.
 _RUN, _RIM = 7, 5
@@ -18,6 +18,8 @@ _HALF = 2
 _NOTCH = 0.3
 # The sill lies below this share of a frame's height.
 _SILL = 0.85
+# Mean step of lightness from a pixel to the next that shows where a side is.
+_STEP = 0.004
 
 
 def _aligned(edges: Byte) -> Byte:
@@ -79,6 +81,37 @@ def frames_of(edges: Byte, wall: Byte) -> list[tuple[int, int, int, int]]:
                 # An edge is as wide as the blur it was found with.
                 found.append((x + _HALF, y + _HALF, wide - 2 * _HALF, high - 2 * _HALF))
     return found
+
+
+def snapped(
+    light: Float, box: tuple[int, int, int, int], reach: tuple[float, float]
+) -> tuple[float, float, float, float]:
+    """A frame's box x, y, width, height with its sides where lightness (h, w) steps most, to a part of a pixel.
+
+    Parameters
+    ----------
+    reach : how far a side may move along x and y, px.
+    """
+    x, y, wide, tall = box
+    rows = slice(y + tall // 4, y + tall - tall // 4)
+    columns = slice(x + wide // 4, x + wide - wide // 4)
+    across = np.abs(np.diff(light[rows], axis=1)).mean(0)
+    down = np.abs(np.diff(light[:, columns], axis=0)).mean(1)
+    left, right = (_step_near(across, at, reach[0]) for at in (x, x + wide))
+    top, low = (_step_near(down, at, reach[1]) for at in (y, y + tall))
+    return left, top, max(right - left, 1.0), max(low - top, 1.0)
+
+
+def _step_near(steps: Float, at: int, reach: float) -> float:
+    """Where the greatest step near an edge between pixels lies; the edge itself where nothing steps."""
+    first, last = max(round(at - reach) - 1, 0), min(round(at + reach), len(steps))
+    near = steps[first:last]
+    if len(near) < 3 or near.max() < _STEP:
+        return float(at)
+    peak = int(near.argmax())
+    around = slice(max(peak - 2, 0), peak + 3)
+    weight = np.maximum(near[around] - near.max() / 2, 0)
+    return first + 1 + float((weight * np.arange(len(near))[around]).sum() / weight.sum())
 
 
 def filled(mask: AnyArray) -> Byte:

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from ..arrays import AnyArray, Float, f32
-from .frames import filled, frames_of
+from .frames import filled, frames_of, snapped
 from .outlines import edge_runs, polygon
 from .parts import GROUND, Parts
 from .perspective import Perspective
@@ -28,6 +28,8 @@ _ROW, _HALF = 0.6, 0.8
 
 # What faces otherwise than its wall is no opening of it: cosine of the angle between them.
 _SAME_WALL = 0.7
+# How far a frame's side may move to where lightness steps, px of a 512th.
+_MOVES = 4.0
 # Sides of a wall seen from straight ahead, px, between which frames are looked for.
 _FRONT = (24, 2400)
 
@@ -158,7 +160,7 @@ def _in_rows(boxes: list[_Box]) -> None:
                 box[1] += lacking
 
 
-def _framed(parts: Parts, wall: AnyArray, plane: _Plane) -> list[_Box]:
+def _framed(parts: Parts, wall: AnyArray, plane: _Plane, light: Float) -> list[_Box]:
     """Boxes of the frames on a wall (h, w), in its plane."""
     ys, xs = np.nonzero(wall)
     a, b = plane.at(xs + 0.5, ys + 0.5)
@@ -178,10 +180,16 @@ def _framed(parts: Parts, wall: AnyArray, plane: _Plane) -> list[_Box]:
         return cv2.warpPerspective(mask.astype(np.uint8), turn, (wide, tall), flags=flags)
 
     least = _WINDOW_LEAST * parts.ids.size * (wide * tall) / max(int(np.count_nonzero(wall)), 1)
+    ahead = cv2.warpPerspective(light, turn, (wide, tall), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
+    # A side may move by a few pixels of the picture, which are more of them here where the wall is seen from the side.
+    stretch = wide / max(float(np.ptp(xs)), 1.0)
+    boxes = [
+        snapped(ahead, box, (_MOVES * parts.unit * stretch, _MOVES * parts.unit))
+        for box in frames_of(front(parts.edges), filled(front(wall)))
+        if box[2] * box[3] > min(least, 4 * _WINDOW_LEAST * parts.ids.size)
+    ]
     return [
-        [left + x / scale, left + (x + w) / scale, high - (y + h) / scale, high - y / scale]
-        for x, y, w, h in frames_of(front(parts.edges), filled(front(wall)))
-        if w * h > min(least, 4 * _WINDOW_LEAST * parts.ids.size)
+        [left + x / scale, left + (x + w) / scale, high - (y + h) / scale, high - y / scale] for x, y, w, h in boxes
     ]
 
 
@@ -216,8 +224,10 @@ def _opening(parts: Parts, wall: int, plane: _Plane, box: _Box, door: bool, on_g
     return Opening("door" if door or any(k in on_ground for k in inside) else "window", wall, inside, corners)
 
 
-def find_openings(parts: Parts, walls: dict[int, tuple[AnyArray, AnyArray]], view: Perspective) -> list[Opening]:
-    """Windows and doors of walls, given as normal and level direction by area number. About .15 s at 512 px."""
+def find_openings(
+    parts: Parts, walls: dict[int, tuple[AnyArray, AnyArray]], view: Perspective, light: Float
+) -> list[Opening]:
+    """Windows and doors of walls, given as normal and level direction by area number, in lightness (h, w). About .15 s at 512 px."""
     panes = _panes(parts, walls, view)
     found: list[Opening] = []
     for wall in sorted(walls):
@@ -229,7 +239,7 @@ def find_openings(parts: Parts, walls: dict[int, tuple[AnyArray, AnyArray]], vie
         ys, xs = np.nonzero(mask)
         foot, top = (float(v) for v in np.percentile(plane.at(xs + 0.5, ys + 0.5)[1], (2, 98)))
         slack = _BAR * (top - foot)
-        boxes = _framed(parts, mask, plane)
+        boxes = _framed(parts, mask, plane, light)
         own = [[k for k, (w, ground) in panes.items() if w == wall and ground == door] for door in (False, True)]
         for box, numbers in _unframed(parts, own[0], plane, boxes, slack):
             if parts.areas[numbers].sum() > _WINDOW_LEAST * parts.ids.size:
@@ -240,4 +250,8 @@ def find_openings(parts: Parts, walls: dict[int, tuple[AnyArray, AnyArray]], vie
         _in_rows(windows)
         found += [_opening(parts, wall, plane, box, False, own[1]) for box in windows]
         found += [_opening(parts, wall, plane, box, True, own[1]) for box in doors]
-    return found
+    # What faces otherwise than its wall is a wall around the corner.
+    return [
+        o for o in found
+        if all(k not in walls or abs(float(walls[k][0] @ walls[o.face][0])) >= _SAME_WALL for k in o.parts)
+    ]  # fmt: skip

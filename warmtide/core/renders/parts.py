@@ -30,6 +30,8 @@ _LONGER, _REACH = 5.0, 30
 _STEPS, _STEP = 24, 8.0
 # Least step of lightness that makes a faint edge.
 _FAINT = 0.006
+# Share of the columns in which sky and ground meet.
+_MEETING = 0.05
 SKY, GROUND = -1, -2
 
 
@@ -40,7 +42,7 @@ class Parts:
     Attributes
     ----------
     ids : (h, w) number of the area from 0; SKY and GROUND for what is no thing. greys : (n,) mean lightness.
-    areas : (n,) pixels. unit : pixels to a 512th of the short side. edges : (h, w) 1 where an edge is seen, faint ones too.
+    areas : (n,) pixels. unit : pixels to a 512th of the short side. edges : (h, w) 1 where an edge is seen, faint ones too. plain, traced : ends (n, 4) px of its `straight_edges`.
     """
 
     ids: Int
@@ -48,6 +50,8 @@ class Parts:
     areas: AnyArray
     unit: float
     edges: Byte
+    plain: AnyArray
+    traced: AnyArray
 
     @property
     def count(self) -> int:
@@ -76,18 +80,18 @@ def _segments(light: Float) -> AnyArray:
 def straight_edges(light: Float, unit: float) -> tuple[AnyArray, AnyArray]:
     """Ends (n, 4) px of the straight edges of lightness (h, w) 0..1: plain ones, and faint ones as far as they go on."""
     plain = _segments(light)
-    near = cv2.dilate(_drawn(light.shape, plain), np.ones((5, 5), np.uint8))
+    near = cv2.dilate(drawn(light.shape, plain), np.ones((5, 5), np.uint8))
     soft = blur(light, max(0.7 * unit, 0.5))
     traced = []
     for ends in _segments(0.5 + _STRETCH * (soft - blur(light, 10 * unit))):
-        if np.hypot(*(ends[2:] - ends[:2])) < 24 * unit or _along(near, ends).mean() > 100:
+        if np.hypot(*(ends[2:] - ends[:2])) < 24 * unit or along(near, ends).mean() > 100:
             continue
         if abs(_step(soft, ends[:2], ends[2:], unit)) > _FAINT:
             traced.append(_followed(soft, ends, unit))
     return plain, np.array(traced).reshape(-1, 4)
 
 
-def _drawn(shape: tuple[int, ...], lines: AnyArray, longer: AnyArray | float = 0.0) -> Byte:
+def drawn(shape: tuple[int, ...], lines: AnyArray, longer: AnyArray | float = 0.0) -> Byte:
     """Lines (n, 4) drawn, 0..255, each longer by so much (n, 2) before its first and after its last end, px."""
     out = np.zeros(shape, np.uint8)
     for ends, more in zip(lines, np.broadcast_to(longer, (len(lines), 2)), strict=True):
@@ -103,13 +107,13 @@ def _straight(
 ) -> tuple[Float, Float]:
     """Straight edges, faint ones too, without and with joins that are known, made longer so that they meet; 0..1."""
     long = np.hypot(*(plain[:, 2:] - plain[:, :2]).T) >= 16 * unit
-    out = _drawn(shape, plain[long], _LONGER * unit)
-    edges = np.maximum(out, _drawn(shape, traced, _reach(out, traced, unit)))
-    with_joins = np.maximum(edges, _drawn(shape, joins, _reach(edges, joins, unit)))
+    out = drawn(shape, plain[long], _LONGER * unit)
+    edges = np.maximum(out, drawn(shape, traced, _reach(out, traced, unit)))
+    with_joins = np.maximum(edges, drawn(shape, joins, _reach(edges, joins, unit)))
     return (edges / 255).astype(f32), (with_joins / 255).astype(f32)
 
 
-def _along(field: AnyArray, ends: AnyArray, aside: AnyArray | None = None) -> AnyArray:
+def along(field: AnyArray, ends: AnyArray, aside: AnyArray | None = None) -> AnyArray:
     """A field at nine points of a line that is shifted aside."""
     at = ends[:2] + (ends[2:] - ends[:2]) * np.linspace(0, 1, 9)[:, None] + (0 if aside is None else aside)
     at = at.astype(f32)
@@ -121,7 +125,7 @@ def _step(light: Float, a: AnyArray, b: AnyArray, unit: float) -> float:
     way = (b - a) / max(float(np.hypot(*(b - a))), 1e-6)
     side = np.array([-way[1], way[0]]) * unit
     left, near_left, near_right, right = (
-        float(_along(light, np.concatenate([a, b]), side * off).mean()) for off in (-7.5, -2.5, 2.5, 7.5)
+        float(along(light, np.concatenate([a, b]), side * off).mean()) for off in (-7.5, -2.5, 2.5, 7.5)
     )
     beside = right - near_right, near_left - left
     # Beside a strong edge everything steps.
@@ -230,24 +234,40 @@ def _outer(ids: Int, light: Float) -> tuple[AnyArray, AnyArray]:
     area = np.bincount(ids.ravel())
     mean = np.bincount(ids.ravel(), light.ravel()) / np.maximum(area, 1)
     large = area > 0.02 * ids.size
-    # A building may leave the picture above; sky reaches a side as well, unless nothing does.
-    upper = ids[: len(ids) // 2]
-    aside = np.isin(np.arange(len(area)), np.concatenate([upper[:, 0], upper[:, -1]]))
-    sky = _reaching(ids[:2], mean, area * aside > 0, 0.04)
-    if not sky.any():
-        sky = _reaching(ids[:2], mean, large, 0.04)
-    return sky, _reaching(ids[-2:], mean, large & ~sky, 0.05)
+    half = len(ids) // 2
+
+    def beyond(edge: Int, rows: Int, allowed: AnyArray, alike: float) -> AnyArray:
+        # A building may leave the picture above or below; sky and ground reach a side as well, unless nothing does.
+        aside = np.isin(np.arange(len(area)), np.concatenate([rows[:, 0], rows[:, -1]]))
+        found = _reaching(edge, mean, allowed & aside, alike)
+        return found if found.any() else _reaching(edge, mean, allowed & large, alike)
+
+    sky = beyond(ids[:2], ids[:half], area > 0, 0.04)
+    return sky, beyond(ids[-2:], ids[half:], ~sky, 0.05)
 
 
-def parts_of(light: Float, joins: AnyArray | None = None) -> Parts:
-    """Part a render (h, w) lightness 0..1 into its faces; joins : ends (n, 4) px of lines that part, or None. About .2 s at 512 px."""
+def meeting_row(ids: Int) -> float | None:
+    """Row in which sky and ground meet along a level line, or None."""
+    meet = (ids[:-1] == SKY) & (ids[1:] == GROUND)
+    if np.count_nonzero(meet.any(0)) < _MEETING * ids.shape[1]:
+        return None
+    return float(np.median(np.nonzero(meet)[0])) + 1
+
+
+def parts_of(light: Float, joins: AnyArray | None = None, before: Parts | None = None) -> Parts:
+    """Part a render (h, w) lightness 0..1 into its faces. About .2 s at 512 px.
+
+    Parameters
+    ----------
+    joins : ends (n, 4) px of lines that part, or None. before : the same render parted without them, if it was.
+    """
     light = np.ascontiguousarray(light, dtype=f32)
     height, width = light.shape
     unit = min(height, width) / 512
-    plain, traced = straight_edges(light, unit)
+    plain, traced = straight_edges(light, unit) if before is None else (before.plain, before.traced)
     edges, lines = _straight(plain, traced, np.zeros((0, 4)) if joins is None else joins, light.shape, unit)
     slope = _slope(light, unit)
-    seen = np.maximum(slope, _DRAWN / 255 * _drawn(light.shape, np.concatenate([plain, traced])))
+    seen = np.maximum(slope, _DRAWN / 255 * drawn(light.shape, np.concatenate([plain, traced])))
     shown, slope = np.maximum(slope, _DRAWN * edges), np.maximum(slope, _DRAWN * lines)
     # How much of a slope is grain: the commonest one.
     grain = float(np.clip((np.median(slope) - _GRAIN[0]) / (_GRAIN[1] - _GRAIN[0]), 0, 1))
@@ -285,4 +305,5 @@ def parts_of(light: Float, joins: AnyArray | None = None) -> Parts:
     n = int(things.sum())
     greys = np.bincount(ids.ravel(), light.ravel(), count)[things] / np.maximum(area[things], 1)
     clear = (seen > 1.4 * weak).astype(np.uint8)
-    return Parts(out, greys, area[things], unit, clear) if n else Parts(out, np.zeros(0), np.zeros(0, int), unit, clear)
+    areas = area[things] if n else np.zeros(0, int)
+    return Parts(out, greys if n else np.zeros(0), areas, unit, clear, plain, traced)

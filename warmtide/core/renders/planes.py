@@ -16,7 +16,7 @@ from ..scenes.noise import blur
 from .faint import faint_joins
 from .openings import Opening, find_openings
 from .outlines import edge_runs, polygon, ray_of
-from .parts import GROUND, SKY, Parts, borders, parts_of
+from .parts import GROUND, SKY, Parts, borders, meeting_row, parts_of
 from .perspective import Perspective, edges_of, perspective_of
 
 _UP = np.array([0.0, 1.0, 0.0])
@@ -26,8 +26,10 @@ _FACE = 0.006
 _SURE = 0.5
 # Mean slope of lightness along what parts two halves of one wall, and how much darker one may lie in shadow.
 _ONE_WALL, _SHADED = 0.03, 0.09
-# Share of the columns in which sky and ground meet, least share of a bay, and how alike greys are.
-_MEETING, _BAY, _SAME = 0.1, 0.002, 0.03
+# Largest share of the picture of a strip of wall between windows, and how often what touches is joined anew.
+_STRIP, _ROUNDS = 0.006, 3
+# Least share of a bay, and how alike greys are.
+_BAY, _SAME = 0.002, 0.03
 # How much of the smallest triangle around it a gable fills.
 _TRIANGLE = 0.86
 
@@ -120,13 +122,16 @@ def _face(mask: AnyArray, view: Perspective, unit: float) -> tuple[str, AnyArray
 def _distances(faces: dict[int, tuple[str, AnyArray, AnyArray]], owner: Int, view: Perspective) -> dict[int, float]:
     """Distance of every plane from the eye, in eye heights: walls from their foot, the rest from what they touch."""
     found: dict[int, float] = {}
+    cut: dict[int, float] = {}
     for k, (kind, normal, _) in faces.items():
         if kind in ("wall", "loose"):
             ys, xs = np.nonzero(owner == k)
             low = int(ys.argmax())
             ray = ray_of(np.array([xs[low], ys[low] + 1.0]), view)
             if ray[1] < -1e-3:
-                found[k] = float(normal @ (ray / -ray[1]))
+                # Where the picture cuts a wall off, its foot is not seen.
+                (cut if ys[low] == len(owner) - 1 else found)[k] = float(normal @ (ray / -ray[1]))
+    found = found or cut
     for _ in range(3):
         for k, (_, normal, _) in faces.items():
             if k in found:
@@ -173,10 +178,9 @@ def _with_far_ground(parts: Parts, view: Perspective) -> Parts:
 
 def with_bays(parts: Parts, light: Float) -> Parts:
     """What is seen through an open bay is sky and ground: its edge runs on where theirs meet, in their greys."""
-    meet = (parts.ids[:-1] == SKY) & (parts.ids[1:] == GROUND)
-    if np.count_nonzero(meet.any(0)) < _MEETING * parts.ids.shape[1]:
+    edge = meeting_row(parts.ids)
+    if edge is None:
         return parts
-    edge = float(np.median(np.nonzero(meet)[0])) + 1
     ids, slack = parts.ids.copy(), 4 * parts.unit
     for k in range(parts.count):
         rows = np.flatnonzero((parts.ids == k).any(1))
@@ -212,33 +216,40 @@ def _gables(parts: Parts, guessed: _Guessed) -> None:
 
 
 def _one_wall(parts: Parts, light: Float, guessed: _Guessed) -> Parts:
-    """Halves of a wall, parted by no more than a line, become one."""
+    """Halves of a wall, parted by no more than a line, become one; so do strips of it between windows in a row."""
     slope = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0, scale=0.125), cv2.Sobel(light, cv2.CV_32F, 0, 1, scale=0.125))
-    ids = parts.ids.copy()
-    now = np.arange(parts.count)
-    names, length, steep = borders(ids, blur(slope, parts.unit).astype(f32))
-    for (i, j), long, step in zip(names, length, steep, strict=True):
-        if i < 0 or j < 0 or long < 14 * parts.unit or step > _ONE_WALL:
-            continue
-        large, small = sorted((int(now[i]), int(now[j])), key=lambda k: -parts.areas[k])
-        one, other = guessed.get(large), guessed.get(small)
-        if large == small or one is None or other is None or one[0] != "wall" or other[0] != "wall":
-            continue
-        if one[1] @ other[1] > 0.99 and abs(parts.greys[i] - parts.greys[j]) < _SHADED:
-            ids[ids == small] = large
-            now[now == small] = large
-            guessed.pop(small)
-    areas = np.bincount(ids[ids >= 0], minlength=parts.count)
-    return replace(parts, ids=ids, areas=areas)
+    slope = blur(slope, parts.unit).astype(f32)
+    ids, areas = parts.ids.copy(), parts.areas.copy()
+    for _ in range(_ROUNDS):
+        names, length, steep = borders(ids, slope)
+        now = np.arange(parts.count)
+        for (i, j), long, step in zip(names, length, steep, strict=True):
+            if i < 0 or j < 0 or step > _ONE_WALL:
+                continue
+            large, small = sorted((int(now[i]), int(now[j])), key=lambda k: -areas[k])
+            one, other = guessed.get(large), guessed.get(small)
+            if large == small or one is None or one[0] != "wall":
+                continue
+            off = abs(parts.greys[i] - parts.greys[j])
+            halves = other is not None and other[0] == "wall" and one[1] @ other[1] > 0.99 and off < _SHADED
+            strip = other is None and areas[small] < _STRIP * ids.size and off < _SAME / 2
+            if strip or (halves and long >= 14 * parts.unit):
+                ids[ids == small] = large
+                areas[large] += areas[small]
+                now[now == small] = large
+                guessed.pop(small, None)
+        if (now == np.arange(parts.count)).all():
+            break
+    return replace(parts, ids=ids, areas=np.bincount(ids[ids >= 0], minlength=parts.count))
 
 
 def understand_building(light: Float) -> Built:
     """Faces and openings of an untextured building (h, w) lightness 0..1. About .5 s at 512 px; once a source."""
     light = np.ascontiguousarray(light, dtype=f32)
     parts = parts_of(light)
-    view = perspective_of(edges_of(light, parts), *light.shape)
+    view = perspective_of(edges_of(light, parts), light.shape[0], light.shape[1], meeting_row(parts.ids))
     if view is not None:
-        parts = parts_of(light, faint_joins(light, view, parts.unit))
+        parts = parts_of(light, faint_joins(light, view, parts.unit), parts)
         parts = with_bays(_with_far_ground(parts, view), light)
     size = parts.ids.size
     large = [k for k in range(parts.count) if parts.areas[k] > _FACE * size and (parts.ids == k).any()]
@@ -250,7 +261,7 @@ def understand_building(light: Float) -> Built:
     openings: list[Opening] = []
     if view is not None:
         walls = {k: (normal, along) for k, (kind, normal, along) in guessed.items() if kind in ("wall", "loose")}
-        openings = find_openings(parts, walls, view)
+        openings = find_openings(parts, walls, view, light)
         for opening in openings:
             owner[np.isin(parts.ids, opening.parts)] = opening.face
             for k in opening.parts:
