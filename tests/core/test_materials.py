@@ -68,9 +68,7 @@ class TakenApart(unittest.TestCase):
             with self.subTest(badge=name):
                 alpha = cover(name, side).astype(np.float32) / 255
                 lab = bytes_to_lab(picture(name, side))
-                # What is drawn in lines of five pixels has more outline than area.
-                least = 0.98 if name == "thin" else 0.995
-                self.assertGreater(agreement(covered(take_apart(lab, alpha), side), alpha), least)
+                self.assertGreater(agreement(covered(take_apart(lab, alpha), side), alpha), 0.999)
                 if name not in ("thin", "two rings"):
                     # Without transparency nobody can tell white paint from a hole between two colours.
                     self.assertGreater(agreement(covered(take_apart(lab), side), alpha), 0.994)

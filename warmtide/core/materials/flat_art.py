@@ -26,6 +26,8 @@ _NEAR = 3
 _SURROUNDED = 0.88
 # Thinner than this, in pixels of the picture, nothing can be told from its blurred edge.
 _HAIR = 1.3
+# So near its outline, in pixels, the silhouette is corrected by the art's own transparency, so often.
+_BESIDE, _CORRECTED = 1.5, 3
 
 
 @dataclass
@@ -38,7 +40,7 @@ class FlatArt:
     colours : (k, 3) OKLab. ground : (3,) OKLab of what lies around. areas : (n,) pixels by part.
     boxes : (n, 4) x, y, width, height by part. crossing : (h, w) how far an outline is from the middle of the grid
     point beside it, 0..1. factor : grid points to a pixel. small : share of the art's outline that belongs to things
-    too thin for the picture's size.
+    too thin for the picture's size. alpha : the picture's own transparency at its size, where it has one.
     """
 
     parts: Int
@@ -50,6 +52,7 @@ class FlatArt:
     crossing: Float
     factor: float
     small: float = 0.0
+    alpha: Float | None = None
 
     @property
     def shape(self) -> tuple[int, int]:
@@ -72,7 +75,17 @@ class FlatArt:
     @cached_property
     def cover(self) -> Float:
         """The silhouette, 0..1, as much of each grid point as it covers."""
-        return np.clip(self.deep - self.away + f32(0.5), 0, 1).astype(f32)
+        found = np.clip(self.deep - self.away + f32(0.5), 0, 1).astype(f32)
+        if self.alpha is None:
+            return found
+        # Beside an outline it covers of each pixel what the art's own transparency says; a line of few pixels is all outline.
+        near = self.deep + self.away < _BESIDE * self.factor
+        size, pixels = found.shape[::-1], self.alpha.shape[::-1]
+        for _ in range(_CORRECTED):
+            lacking = self.alpha - cv2.resize(found, pixels, interpolation=cv2.INTER_AREA)
+            found += np.where(near, cv2.resize(lacking, size, interpolation=cv2.INTER_NEAREST), f32(0))
+            np.clip(found, 0, 1, out=found)
+        return found
 
     @cached_property
     def border(self) -> Mask:
@@ -346,5 +359,5 @@ def take_apart(lab: Float, cover: Float | None = None) -> FlatArt:
     crossing = crossings(parts, cv2.resize(to_rgb(lab), size, interpolation=cv2.INTER_CUBIC), known, soft)
     return FlatArt(
         parts, kinds, colours, np.asarray(ground, f32), np.array(areas, np.int32),
-        np.array(boxes, np.int32).reshape(-1, 4), crossing, factor, _thin_share(fine, solid, factor),
+        np.array(boxes, np.int32).reshape(-1, 4), crossing, factor, _thin_share(fine, solid, factor), cover,
     )  # fmt: skip
