@@ -184,7 +184,7 @@ class Live(BrowserTest):
         )
         expect(page.locator('input[aria-label="Hold depth"]')).to_have_value("0.70")
         self.shot()
-        page.get_by_role("button", name="take the depth guide away").click()
+        page.get_by_role("button", name="depth guide: take it away").click()
         expect(page.get_by_role("alert")).to_contain_text("grey guide")
         page.set_input_files(
             'input[aria-label="Depth guide"]',

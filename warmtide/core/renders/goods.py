@@ -19,6 +19,7 @@ from skimage.segmentation import watershed
 from ..arrays import AnyArray, Float, Int, Mask, f32
 from ..materials.relief import broad, normals, swollen
 from ..scenes.noise import blur
+from .boxes import box_normals, flattened
 from .parts import borders
 
 # Slopes below this are no border; a border is sharp when blurring lessens its slope by this factor.
@@ -180,8 +181,9 @@ def _turned(mask: Mask, light: Float, normal: Float, unit: float) -> None:
     upright = np.abs((left + right) / 2 - axis) < 0.05 * large
     if len(rows) < 12 * unit or solid.mean() < 0.85 or upright.mean() < 0.75:
         return
-    # A handle widens some rows on one side.
-    half = medfilt(np.minimum(axis - left, right - axis).clip(1), 2 * round(6 * unit) + 1)
+    # A handle widens some rows on its side and hides the body's edge in others: the quieter side is the body's.
+    sides = [medfilt(side.clip(1), 2 * round(6 * unit) + 1) for side in (axis - left, right - axis)]
+    half = min(sides, key=lambda side: float(np.abs(np.diff(side)).sum()))
     ys, xs = np.nonzero(mask)
     shading = light[rows[0] : rows[-1] + 1, int(np.median(left)) : int(np.median(right))].mean(0)
     if float(shading.std()) < _FLAT:
@@ -279,8 +281,12 @@ def take_goods_apart(light: Float) -> Goods | None:
     for k in range(n):
         tall = np.where(parts == k, swollen(parts == k), tall).astype(f32)
     normal = np.stack(normals(blur(tall * f32(0.9), 0.9 * unit)), -1)
+    boxes = box_normals(parts, light, n)
     for k in range(n):
-        _turned(parts == k, light, normal, unit)
+        if k in boxes:
+            flattened(normal, parts == k, boxes[k])
+        else:
+            _turned(parts == k, light, normal, unit)
     bare = parts == BACKDROP
     shade = np.where(bare, np.clip((light / np.maximum(behind, 0.05)) ** 3, 0.1, 1), 1).astype(f32)
     x, y, z = (np.ascontiguousarray(normal[..., c]) for c in range(3))

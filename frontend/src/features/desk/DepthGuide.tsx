@@ -15,11 +15,12 @@ export function DepthGuide({ studyId, source, onGiven }: { studyId: string; sour
       <button
         type="button"
         disabled={depth.isPending}
+        aria-label={source.has_depth ? "depth guide: take it away" : undefined}
         title={source.has_depth ? "The hold on depth keeps to a guide of yours; take it away" : "A grey picture, white near, to hold depth by"}
         onClick={() => (source.has_depth ? put(null) : file.current?.click())}
         className={`flex items-center gap-0.5 rounded text-left text-xs underline-offset-2 hover:underline disabled:text-faint ${source.has_depth ? "font-semibold text-teal" : "text-amber"}`}
       >
-        {source.has_depth ? <>depth guide <X size={12} aria-label="take it away" /></> : "depth guide"}
+        {source.has_depth ? <>depth guide <X size={12} aria-hidden /></> : "depth guide"}
       </button>
       <input
         ref={file}
