@@ -31,7 +31,7 @@ _ALONE, _EVEN, _USUAL = 0.015, 0.02, 0.22
 # A level top is seen foreshortened: height over width.
 _LEVEL = 0.5
 # How much of a cushion is left on a flat face, so that its edges catch the light.
-_SOFT = 0.12
+_SOFT = 0.05
 
 
 @dataclass(frozen=True)

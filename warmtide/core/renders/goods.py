@@ -28,6 +28,8 @@ _CALM, _SEEN, _SHARP, _SHARPISH = 0.0035, 0.0035, 1.6, 1.3
 _GAP = 2.5
 _SHARP_SHARE = 0.4
 _HOLE, _LEAST = 0.02, 0.0008
+# Largest share of a thing that is a gap in it.
+_GAPS = 0.4
 # Share of a thing's height, from above, where no shadow on the ground reaches.
 _SHADOWLESS = 0.55
 _MARGIN = 0.12
@@ -142,15 +144,15 @@ def _behind(light: Float, bare: Mask) -> Float:
     return (out + broad((light - out) * lit, sigma) / np.maximum(weight, 0.02) * (weight > 0.02)).astype(f32)
 
 
-def _roles(parts: Int, count: int) -> tuple[str, ...]:
-    """What each part is to the body, which is the largest."""
+def _roles(parts: Int, count: int, upright: set[int]) -> tuple[str, ...]:
+    """What each part is to the body, which is the largest, and all upright faces of a box."""
     areas = np.bincount(parts[parts >= 0], minlength=count)
     body = int(areas.argmax())
     ys, xs = np.nonzero(parts == body)
     left, right, top, low = (float(v) for v in (*np.percentile(xs, (2, 98)), *np.percentile(ys, (2, 98))))
     found = []
     for k in range(count):
-        if k == body:
+        if k == body or (body in upright and k in upright):
             found.append("body")
             continue
         y, x = (float(v.mean()) for v in np.nonzero(parts == k))
@@ -204,8 +206,10 @@ def _seen_through(outer: Mask, sharp: AnyArray, off: Float, unit: float) -> Mask
     shut = cv2.dilate(sharp, np.ones((size, size), np.uint8))
     count, names, stats, _ = cv2.connectedComponentsWithStats((~outer & (shut == 0)).astype(np.uint8), connectivity=4)
     found = outer.copy()
+    most = _GAPS * float(np.count_nonzero(~outer))
     for k in range(1, count):
-        if stats[k, cv2.CC_STAT_AREA] < _LEAST * off.size:
+        # The face of a box may be as bright as the backdrop; it is most of the thing.
+        if not _LEAST * off.size <= stats[k, cv2.CC_STAT_AREA] < most:
             continue
         low, fifth, middle, high = np.percentile(off[names == k], (10, 20, 50, 90))
         # A gap that leaks into what is around it is the backdrop all the same, but for the leak.
@@ -293,4 +297,5 @@ def take_goods_apart(light: Float) -> Goods | None:
     foot = int(np.flatnonzero((~bare).any(1))[-1])
     rim = cv2.morphologyEx((~bare).astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)) > 0
     clear = float(cv2.dilate(sharp, np.ones((5, 5), np.uint8))[rim].mean())
-    return Goods(parts, _roles(parts, n), (x, y, z), behind, shade, foot, unit, clear)
+    upright = {k for k, face in boxes.items() if face[1] == 0}
+    return Goods(parts, _roles(parts, n, upright), (x, y, z), behind, shade, foot, unit, clear)
