@@ -47,7 +47,8 @@ function Marks({ found, marked, studyId, source, onClose }: Props & { found: Ova
   const picture = { x: shown.width / long, y: shown.height / long };
 
   const done = { onSuccess: onClose, onError: sayFault };
-  const save = () => keep.mutate({ sourceId: source.id, faces: now }, done);
+  // Untouched, what was found stays found anew with every frame.
+  const save = () => canUndo && keep.mutate({ sourceId: source.id, faces: now }, done);
   const put = (index: number, to: Oval | null, apart: boolean) => change((all) => all.flatMap((oval, i) => (i === index ? (to ? [to] : []) : [oval])), apart);
   const add = (oval: Oval) => {
     setChosen(now.length);
