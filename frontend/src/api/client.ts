@@ -27,7 +27,7 @@ export const client = createClient<paths>({ baseUrl: "/" });
 /** A refusal by the server: its message is one sentence for the artist. */
 export class Refusal extends Error {}
 
-const UNREACHABLE = "Warm Tide's server does not answer; is it still running?";
+export const UNREACHABLE = "Warm Tide's server does not answer; is it still running?";
 
 /** The data of an answer, or a `Refusal`. */
 export async function answered<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {

@@ -244,7 +244,7 @@ def _one_wall(parts: Parts, light: Float, guessed: _Guessed) -> Parts:
 
 
 def understand_building(light: Float) -> Built:
-    """Faces and openings of an untextured building (h, w) lightness 0..1. About .5 s at 512 px; once a source."""
+    """Faces and openings of an untextured building (h, w) lightness 0..1. About 1 s at 512 px; once a source."""
     light = np.ascontiguousarray(light, dtype=f32)
     parts = parts_of(light)
     view = perspective_of(edges_of(light, parts), light.shape[0], light.shape[1], meeting_row(parts.ids))

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { CarryOn } from "../../api/client";
+import { UNREACHABLE, type CarryOn } from "../../api/client";
 import { useDebounced } from "../../app/useDebounced";
 
 const REST = 120;
@@ -19,7 +19,7 @@ export function useMixed(studyId: string, request: CarryOn | null): { url: strin
         const said = (await answer.json().catch(() => null)) as { message?: string } | null;
         setGot({ url: null, fault: said?.message ?? "The pictures could not be mixed.", text: wanted });
       } catch {
-        if (!stop.signal.aborted) setGot({ url: null, fault: "Warm Tide's server does not answer; is it still running?", text: wanted });
+        if (!stop.signal.aborted) setGot({ url: null, fault: UNREACHABLE, text: wanted });
       }
     })();
     return () => stop.abort();
