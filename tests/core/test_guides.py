@@ -173,6 +173,20 @@ class Drafts(unittest.TestCase):
         self.assertGreater(same, 0.85)
         self.assertGreater(same, float(np.corrcoef(full, other)[0, 1]) + 0.15)
 
+    def test_drafts_of_every_kind_of_look_predict(self) -> None:
+        """Sides that halve to fractions, where seeds once bent drafts another way."""
+        source, cache = harbour(257, 389), SharedCache()
+        for look in ("watercolour", "marker", "ink-comic", "flat-shapes"):
+            for seed in (1, 2):
+                recipe = Recipe(look=look, strength=1, seed=seed, holds=Holds(lines=0.6, shapes=0.6))
+                rows = [
+                    cv2.resize(restyle(source, recipe.changed(quality=q), cache=cache), (32, 21), interpolation=cv2.INTER_AREA)
+                    for q in ("full", "draft", "glimpse")
+                ]  # fmt: skip
+                full, draft, glimpse = (r.astype(float).mean(-1).ravel() for r in rows)
+                self.assertGreater(float(np.corrcoef(full, draft)[0, 1]), 0.95, (look, seed))
+                self.assertGreater(float(np.corrcoef(full, glimpse)[0, 1]), 0.88, (look, seed))
+
     def test_a_draft_is_small_takes_few_steps_and_is_read(self) -> None:
         source, steps = harbour(240, 360), []
         recipe = Recipe(look="pencil", strength=0.5, steps=60, quality="draft")

@@ -5,6 +5,7 @@ import math
 import unittest
 from itertools import pairwise
 
+import cv2
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
@@ -16,7 +17,7 @@ from warmtide.core.engine.holds import hold_weights
 from warmtide.core.engine.noise import sampler_noise, smooth_field
 from warmtide.core.engine.pyramid import build, collapse, levels_for, planes
 from warmtide.core.engine.samplers import TITLES, rule
-from warmtide.core.engine.schedule import sigmas, start_sigma, steps_run
+from warmtide.core.engine.schedule import fewer, sigmas, start_sigma, steps_run
 from warmtide.core.engine.source import flat_ground, prepare
 from warmtide.core.engine.variant import variant_of, varied
 from warmtide.core.errors import BadInput
@@ -181,6 +182,19 @@ class Schedule(unittest.TestCase):
         self.assertEqual(levels[-1], 0)
         self.assertTrue(all(a > b for a, b in pairwise(levels)))
 
+    @given(st.floats(0.05, 1), st.integers(1, 150), st.integers(1, 12), st.floats(0, 1))
+    def test_a_draft_takes_some_of_the_same_steps(self, strength: float, steps: int, count: int, at: float) -> None:
+        levels = sigmas(strength, steps)
+        kept = round(at * (len(levels) - 2))
+        some = fewer(levels, kept, count)
+        self.assertLessEqual(len(some) - 1, max(count, 1))
+        self.assertLessEqual(set(some), set(levels))
+        self.assertIn(levels[kept], some)
+        self.assertEqual(some[-1], 0)
+        self.assertTrue(all(a > b for a, b in pairwise(some)))
+        if count > 3:
+            self.assertEqual((some[0], some[-2]), (levels[0], levels[-2]))
+
     def test_samplers_reach_a_constant_estimate(self) -> None:
         """With an estimate that never moves, every sampler ends exactly on it."""
         for name in TITLES:
@@ -248,6 +262,15 @@ class Arrays(unittest.TestCase):
             field = smooth_field(np.random.default_rng(1), 90, 120, scale)
             self.assertAlmostEqual(float(field.mean()), 0, places=4)
             self.assertAlmostEqual(float(field.std()), 1, places=3)
+
+    def test_a_field_is_the_same_where_a_side_was_rounded(self) -> None:
+        """341 px halved are 171, not 170.5: one more column of the grid must not deal all others anew."""
+        for share in (0.34, 0.12, 0.06):
+            for seed in range(4):
+                large = smooth_field(np.random.default_rng(seed), 341, 512, 341 * share)
+                small = smooth_field(np.random.default_rng(seed), 171, 256, 171 * share)
+                halved = cv2.resize(large, (256, 171), interpolation=cv2.INTER_AREA)
+                self.assertGreater(float(np.corrcoef(halved.ravel(), small.ravel())[0, 1]), 0.98, (share, seed))
 
     def test_grounds(self) -> None:
         picture = np.full((60, 60, 3), 200, np.uint8)

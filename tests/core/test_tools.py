@@ -33,6 +33,16 @@ class Colours(unittest.TestCase):
         self.assertLessEqual(len(palette(stripes(), 12)), 12)
         self.assertEqual(len(palette(np.full((40, 40, 3), 0.5, f32), 6)), 1)
 
+    def test_a_slightly_other_picture_has_a_slightly_other_palette(self) -> None:
+        random = np.random.default_rng(5)
+        picture = cv2.GaussianBlur(random.normal(0.5, 1.2, (120, 160, 3)).astype(f32), (0, 0), 6)
+        for count in (6, 9, 12):
+            first = palette(picture, count)
+            for _ in range(4):
+                other = palette(picture + random.normal(0, 0.002, picture.shape).astype(f32), count)
+                self.assertEqual(first.shape, other.shape)
+                self.assertLess(float(np.abs(first - other).max()), 0.02)
+
     def test_a_small_accent_gets_a_colour_of_its_own(self) -> None:
         random = np.random.default_rng(0)
         picture = np.full((120, 120, 3), (0.6, 0, 0), f32)

@@ -1,11 +1,17 @@
 """The sampler's noise, and smooth random fields for bends and painters.
 
 Noise is drawn octave by octave from the coarsest on, each octave from a stream of its own: two sizes whose
-short sides differ by a power of two share every octave they both have.
+short sides differ by a power of two share every octave they both have. Smooth fields grow from a grid of values each
+of which hangs on its own place alone, so that a draft whose sides were rounded has the same field.
+
+Sources
+-------
+1. G. Steele, D. Lea, C. Flood, "Fast splittable pseudorandom number generators", 2014 (the mixing of bits).
 """
 
 import cv2
 import numpy as np
+from scipy.special import ndtri
 
 from ..arrays import Bands, Float, f32
 from .octaves import CHANNEL_NOISE, noise_at, octave_of
@@ -31,6 +37,18 @@ def sampler_noise(seed: int, height: int, width: int, levels: int, step: int = 0
     return bands
 
 
+def _grid(generator: np.random.Generator, rows: int, columns: int) -> Float:
+    """Unit normal values (rows, columns); one more row or column changes none of the others."""
+    key = generator.integers(0, 1 << 63, dtype=np.uint64)
+    i, j = np.arange(rows, dtype=np.uint64)[:, None], np.arange(columns, dtype=np.uint64)[None]
+    bits = key + i * np.uint64(0x9E3779B97F4A7C15) + j * np.uint64(0xD1B54A32D192ED03)
+    bits = (bits ^ (bits >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
+    bits = (bits ^ (bits >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
+    bits ^= bits >> np.uint64(31)
+    values: Float = ndtri(((bits >> np.uint64(40)).astype(f32) + f32(0.5)) * f32(2**-24)).astype(f32)
+    return values
+
+
 def smooth_field(generator: np.random.Generator, height: int, width: int, scale: float) -> Float:
     """Smooth Gaussian noise (h, w), mean 0 and variance 1, with features of about `scale` pixels."""
     if scale < 1.5:
@@ -40,7 +58,7 @@ def smooth_field(generator: np.random.Generator, height: int, width: int, scale:
     else:
         cell = scale / 2
         rows, columns = int(height / cell) + 4, int(width / cell) + 4
-        coarse = generator.standard_normal((rows, columns), dtype=f32)
+        coarse = _grid(generator, rows, columns)
         coarse = cv2.GaussianBlur(coarse, (0, 0), 1.0, borderType=cv2.BORDER_REFLECT)
         wide = (int(columns * cell) + 1, int(rows * cell) + 1)
         field = cv2.resize(coarse, wide, interpolation=cv2.INTER_CUBIC)[:height, :width]

@@ -19,6 +19,7 @@ from .octaves import CHANNEL_NOISE, PRIOR_LIGHT, at_octave, noise_at, octave_of
 from .prior import RESIDUE, floor_variance, left_open, local_prior
 from .pyramid import build, planes
 from .region import seam_width
+from .schedule import fewer, steps_run
 from .schedule import sigmas as schedule
 from .source import PreparedSource, flat_ground
 
@@ -33,7 +34,7 @@ _BEND, _BEND_POWER = 0.020, 0.6
 
 @dataclass
 class Plan:
-    """What is fixed for one take before its first step."""
+    """What is fixed for one take before its first step; `left_out`: how many of its finest octaves a draft lacks."""
 
     sigmas: list[float]
     levels: int
@@ -43,6 +44,7 @@ class Plan:
     wake_at: list[float]
     floors: list[Float]
     paints: list[int]
+    left_out: int = 0
     residue: Float = field(default_factory=lambda: RESIDUE)
 
     @property
@@ -68,25 +70,35 @@ class Ground:
     prior: Bands
 
 
-def make_plan(recipe: Recipe, source: PreparedSource, known: float = 0.0) -> Plan:
-    """Schedule, wake-up levels and the steps at which the painter runs. known : share of a scene in the prior's mean."""
-    height, width = source.shape
-    levels = source.levels
-    steps = schedule(recipe.strength, recipe.steps_asked)
-    octaves = [octave_of(b, height, width) for b in range(levels + 1)]
-    stds = [noise_at(o) for o in octaves]
-    wake = [math.sqrt(25 * at_octave(PRIOR_LIGHT, o) ** 2 / _WAKE) / k for o, k in zip(octaves, stds, strict=True)]
-    wake[levels] = math.inf
+def _paintings(steps: list[float]) -> list[int]:
+    """The steps at which the painter runs."""
     paints: list[int] = []
     for i, sigma in enumerate(steps[:-1]):
         due = not paints or (sigma < _PAINT_AGAIN * steps[paints[-1]] and sigma > _PAINT_LEAST)
         if sigma <= _PAINT_BELOW and due:
             paints.append(i)
-    if not paints:
-        paints = [len(steps) - 2]
+    return paints or [len(steps) - 2]
+
+
+def make_plan(recipe: Recipe, source: PreparedSource, known: float = 0.0, left_out: int = 0) -> Plan:
+    """Schedule, wake-up levels and the steps at which the painter runs.
+
+    known : share of a scene in the prior's mean. left_out : octaves that a draft lacks.
+    """
+    height, width = source.shape
+    levels = source.levels
+    steps = schedule(recipe.strength, recipe.steps)
+    if recipe.quality != "full":
+        # A draft takes fewer of the full take's own steps, and paints at the same one.
+        steps = fewer(steps, _paintings(steps)[0], steps_run(recipe.strength, recipe.steps_asked))
+    octaves = [octave_of(b, height, width) for b in range(levels + 1)]
+    stds = [noise_at(o) for o in octaves]
+    wake = [math.sqrt(25 * at_octave(PRIOR_LIGHT, o) ** 2 / _WAKE) / k for o, k in zip(octaves, stds, strict=True)]
+    wake[levels] = math.inf
+    paints = _paintings(steps)
     floors = [floor_variance(b, height, width) for b in range(levels + 1)]
     residue = (RESIDUE * f32(left_open(known))).astype(f32)
-    return Plan(steps, levels, source.shape, octaves, stds, wake, floors, paints, residue)
+    return Plan(steps, levels, source.shape, octaves, stds, wake, floors, paints, left_out, residue)
 
 
 _NO_DEPTH = "Depth is held from a grey guide (white near), or on flat art; give a guide or set the hold on depth to 0."

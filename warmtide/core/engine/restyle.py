@@ -20,7 +20,7 @@ from ..words.effects import Effect, marks_of, places_of, worded
 from ..words.places import find_places
 from ..words.understanding import effect_of
 from .cache import SharedCache
-from .draft import drafted
+from .draft import drafted, octaves_left_out
 from .faces import Face, find_faces
 from .guides import NO_GUIDES, Guides
 from .noise import sampler_noise
@@ -113,7 +113,7 @@ class ContentTrack:
         """Denoise, hold and move every band that is awake."""
         plan, g = self.plan, self.ground
         sigma, last = plan.sigmas[i], plan.levels
-        smooth = sigma > _SMOOTH_ABOVE
+        smooth, lowest = sigma > _SMOOTH_ABOVE, max(1 - plan.left_out, 0)
         coefficients = np.array([update.keep, update.gain, update.now, update.before], f32)
         for b in range(last, -1, -1):
             if not self.awake(b):
@@ -121,13 +121,13 @@ class ContentTrack:
                     continue
                 self._wake(b, sigma)
             top = b == last - 1
-            if (smooth and b > 0) or b == last:
+            if (smooth and b >= lowest) or b == last:
                 self.before[b] = self.estimate[b]
             if b == last:
                 self.estimate[b] = self.state[b] * plan.residue_gain(sigma)[:, None, None]  # type: ignore[operator]
                 if not smooth:
                     self._finish(b, coefficients)
-            elif smooth and b > 0:
+            elif smooth and b >= lowest:
                 self.estimate[b] = np.empty_like(self.estimate[b])
                 content_estimate(
                     self.state[b], g.prior[b], self.gate_above(b), self.gate[b], self.estimate[b],
@@ -143,24 +143,25 @@ class ContentTrack:
                 self.state[b], self.spare[b] = self.spare[b], self.state[b]
         if smooth:
             self._piecewise(sigma)
-            for b in range(1, last + 1):
+            for b in range(lowest, last + 1):
                 if self.awake(b):
                     self._finish(b, coefficients)
 
     def _piecewise(self, sigma: float) -> None:
-        """Pull the estimate toward piecewise smooth surfaces, at half size or less."""
-        levels = self.plan.levels
-        first = 1
+        """Pull the estimate toward piecewise smooth surfaces, at half size or less of the full take."""
+        levels, left_out = self.plan.levels, self.plan.left_out
+        first = max(1 - left_out, 0)
         while first < levels and not self.awake(first):
             first += 1
-        first = max(first, 1 if sigma <= 2 else 2)
+        first = max(first, (1 if sigma <= 2 else 2) - left_out)
         if first >= levels - 1:
             return
         amount = f32(min(max((sigma - _SMOOTH_ABOVE) / 0.75, 0.0), 1.0) * 0.85)
         before = collapse(self.estimate, first)
         after = before
+        apart = 2 if first + left_out == 1 else 1
         for spread in (0.30, 0.22):
-            after = bilateral(after, 2, 2 if first == 1 else 1, spread, 3.0 if first == 1 else 1.5)
+            after = bilateral(after, 2, apart, spread, 1.5 * apart)
         mixed = before + amount * (after - before)
         for b, band in enumerate(build(mixed, levels - first)):
             self.estimate[b + first] = band
@@ -264,7 +265,7 @@ def restyle(
     colours = holds.colours
     asked = asked_by(recipe)
     share = scene_share(recipe.strength) if asked is not None else 0.0
-    plan = make_plan(recipe, prepared, share)
+    plan = make_plan(recipe, prepared, share, octaves_left_out(whole.shape[0], whole.shape[1], recipe.quality))
     mean: Bands | None = None
     if asked is not None and share > 0:
         drawn = ("scene", *known, asked, recipe.seed, holds.shapes, holds.colours)

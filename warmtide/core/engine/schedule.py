@@ -33,3 +33,24 @@ def sigmas(strength: float, steps: int) -> list[float]:
     count = steps_run(strength, steps)
     begin = 1 - strength**_SHAPE
     return [karras(begin + (1 - begin) * i / max(count - 1, 1)) for i in range(count)] + [0.0]
+
+
+def fewer(levels: list[float], kept: int, count: int) -> list[float]:
+    """A schedule of at most `count` steps from one with more: some of its own noise levels.
+
+    Parameters
+    ----------
+    levels : noise levels of the steps, ending in 0. kept : a step whose level must be among them, since what happens
+        there, the painting, must see the same picture. The first and the last step stay too where there is room.
+    """
+    last = len(levels) - 2
+    if count > last:
+        return levels
+    # More of them before the painting, which decides what is painted, than after it.
+    before = round(count * 0.75 * (kept + 1) / (0.75 * (kept + 1) + 0.5 * (last - kept)))
+    before = min(max(before, 1 + (kept > 0)), count - (kept < last and count > 1))
+    after = count - before
+    chosen = {kept}
+    chosen |= {round(kept * (1 - (k + 1) / max(before - 1, 1))) for k in range(before - 1)}
+    chosen |= {round(kept + (last - kept) * (k + 1) / after) for k in range(after)}
+    return [levels[k] for k in sorted(chosen)] + [0.0]

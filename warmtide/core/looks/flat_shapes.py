@@ -5,6 +5,7 @@ Sources
 1. B. Merriman, J. Bence, S. Osher, 1992 (threshold dynamics, see `painting.palette`).
 """
 
+import math
 from dataclasses import dataclass
 
 import cv2
@@ -21,7 +22,7 @@ from .painting.pen import chains, placed
 
 _COLOURS = 10
 # Long side at which a picture is parted into areas.
-_WORKING = 384
+_WORKING = 256
 _MOST_ENLARGED = 1.5
 
 
@@ -61,7 +62,7 @@ def shapes(lab: Float, sitting: Sitting, count: int, outlines: float, area: floa
         count, outlines, area, alike, firm = count + 4, 0.6 * outlines, 0.25 * area, 0.6 * alike, 0.0003
     else:
         zoom = max(max(lab.shape[:2]) / _WORKING, 1 / _MOST_ENLARGED)
-        rows, columns = (max(round(n / zoom), 8) for n in lab.shape[:2])
+        rows, columns = (max(math.ceil(n / zoom - 1e-6), 8) for n in lab.shape[:2])
         lab = cv2.resize(lab, (columns, rows), interpolation=cv2.INTER_AREA if zoom > 1 else cv2.INTER_CUBIC)
         s = min(rows, columns) / 400 * sitting.marks
     flat = crisp(flatten(soften(brought_out(lab, 18 * s), 1, 0.06, 2 * s), 4.5 * s, firm, 3), 1.3 * s, 3)
@@ -95,7 +96,8 @@ def few_labels(ids: Int) -> Int:
 
 
 def enlarged_labels(labels: Int, reach: float, size: tuple[int, int]) -> Int:
-    """A map of few labels at `size` (width, height), its borders smoothed over `reach` of its own pixels."""
+    """A map of few labels at `size` (width, height), its borders smoothed over `reach` of its own pixels, one at least."""
+    reach = max(reach, 1.0)
     best = np.full((size[1], size[0]), -1, f32)
     out = np.zeros((size[1], size[0]), np.int32)
     for k in range(int(labels.max()) + 1):

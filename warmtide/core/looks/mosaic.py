@@ -119,14 +119,15 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     means[:, 0] = 0.06 + 0.92 * means[:, 0] + random.normal(0, 0.018, count)
     means[:, 1:] += random.normal(0, 0.006, (count, 2))
     tilt = random.normal(0, 1, (count, 2)) * 0.018
-    dx, dy = (columns_of - xs[owner]) / stone, (rows_of - ys[owner]) / stone
+    # In a narrow area the nearest stone of its own may lie far off.
+    dx, dy = (np.clip((at_ - middle[owner]) / stone, -0.8, 0.8) for at_, middle in ((columns_of, xs), (rows_of, ys)))
     gap = 0.95 * max(s, 0.7)
     solid = smoothstep(0.55 * gap, 1.45 * gap, edge)
     bevel = 1 - smoothstep(1.2 * gap, 2.6 * gap, edge)
     out = means[owner].astype(f32)
     lit = (-0.6 * dx - 0.75 * dy) * bevel * 0.16 + tilt[owner, 0] * dx * 4 + tilt[owner, 1] * dy * 4
     gloss = np.exp(-(((dx + 0.18) ** 2 + (dy + 0.2) ** 2) / 0.05)) * 0.05 * (math.pi / 3)
-    out[..., 0] += lit + gloss + 0.012 * sitting.field("stone", 2 * s)
+    out[..., 0] = np.minimum(out[..., 0] + lit + gloss + 0.012 * sitting.field("stone", 2 * s), 1.05)
     grout = _GROUT
     if sitting.ground is not None:
         # On a calm ground dark grout would be the loudest thing in the picture.

@@ -18,6 +18,10 @@ from .relief import swollen
 from .stacking import levels_of
 
 _MOST_COLOURS = 14
+# Squared difference within which two colours of a palette are mixed: theirs are exact.
+_EXACT = 1e-4
+# So few pixels of a colour are an edge, not a part.
+_STRAY = 3
 # Colours closer than this are one, tints of paper and jpeg noise among them.
 _ALIKE = 0.03
 _FINE_UP_TO = 640
@@ -174,10 +178,13 @@ def _colours_of(lab: Float, calm: Mask) -> Float:
     # A band of calm pixels is a picture like any other to the palette.
     wide = max(int(np.sqrt(len(chosen))), 1)
     colours = palette(
-        np.ascontiguousarray(chosen[: wide * (len(chosen) // wide)].reshape(-1, wide, 3)), _MOST_COLOURS + 4
+        np.ascontiguousarray(chosen[: wide * (len(chosen) // wide)].reshape(-1, wide, 3)),
+        _MOST_COLOURS + 4,
+        warmth=_EXACT,
     )
     counts = np.bincount(_nearest(chosen[None], colours)[0].ravel(), minlength=len(colours))
-    return _few(colours[counts > 0], counts[counts > 0])
+    kept = counts > min(_STRAY, counts.max() - 1)
+    return _few(colours[kept], counts[kept])
 
 
 def _labels(lab: Float, colours: Float, calm: Mask, factor: float) -> Int:

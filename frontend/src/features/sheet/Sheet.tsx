@@ -12,6 +12,7 @@ import { HoldOverlay } from "../holds/HoldOverlay";
 import { Boxed, type Box } from "./Boxed";
 import { Cell, pictureClass, type PictureClass } from "./Cell";
 import { useCellWidth } from "./cellWidth";
+import { labelSteps, useCellZoom } from "./useCellZoom";
 import { Picture } from "./Picture";
 import { useSpot } from "./useSpot";
 import { useWindow } from "./useWindow";
@@ -43,17 +44,14 @@ const MEASURE = { gap: 8, bar: 22, side: 84, least: 72, largest: 512 };
 // Round the sheet, and round the cells for the rim of the picked one.
 const PADDING = 10;
 const RIM = 6;
-const WIDEST = 1024;
-// Growth for each unit that the wheel turns, and how much of one turn counts: a notch is an eighth.
-const ZOOM = 0.002;
-const MOST_TURN = 60;
 
 /** A sweep laid out: the source pinned, takes by axis, labelled. Cells fill the room there is, or are as wide as wanted. */
 export function Sheet(props: Props) {
   const { sweep, source, arranged, spot, onColumns, picked } = props;
-  const { wide, setWide } = useCellWidth();
+  const wide = useCellWidth((s) => s.wide);
   const frame = useRef<HTMLDivElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
+  const plane = useRef<HTMLDivElement>(null);
   const size = useElementSize(frame);
   const sight = useElementSize(scroller);
   const first = sweep.takes[0];
@@ -65,7 +63,7 @@ export function Sheet(props: Props) {
   }, [arranged, natural, size.width, size.height, wide]);
   const shown = useWindow(scroller, layout, sight);
   const hands = useSpot({ frame, spot, natural, onSpot: props.onSpot, onPoint: props.onPoint });
-  useCellZoom(frame, scroller, spot !== null, layout, setWide);
+  useCellZoom(frame, scroller, plane, spot !== null, layout, arranged.kind === "matrix");
 
   useEffect(() => onColumns(layout.columns), [layout.columns, onColumns]);
   const at = arranged.cells.findIndex((c) => c.take.id === picked);
@@ -88,7 +86,7 @@ export function Sheet(props: Props) {
     <div ref={frame} {...hands} role="grid" aria-label="Sheet" aria-multiselectable className={`flex min-h-0 flex-1 overflow-hidden ${layout.source === "above" ? "flex-col gap-1" : "gap-2"} ${spot ? "cursor-grab touch-none select-none" : ""}`} style={{ padding: PADDING }}>
       {!inFlow && <div className="shrink-0" style={layout.source === "above" ? { paddingLeft: layout.side + 2 * RIM, width: "100%", maxWidth: layout.side + layout.columns * layout.step.x + 3 * RIM, marginInline: "auto" } : { paddingTop: RIM }}>{sourceCell}</div>}
       <div ref={scroller} className="min-h-0 min-w-0 flex-1 overflow-auto [scrollbar-width:thin]">
-        {size.width > 0 && <Plane {...props} layout={layout} shown={shown} inFlow={inFlow && sourceCell} />}
+        {size.width > 0 && <Plane {...props} at={plane} layout={layout} shown={shown} inFlow={inFlow && sourceCell} />}
       </div>
     </div>
   );
@@ -108,42 +106,15 @@ function placeIn(columns: number, flows: boolean, kind: "matrix" | "run", cell: 
   return { row: Math.floor(place / columns), column: place % columns };
 }
 
-/** Pinch, or the wheel with Ctrl, makes cells larger and smaller where the hand is; smaller than the room again fills it. */
-function useCellZoom(frame: React.RefObject<HTMLDivElement | null>, scroller: React.RefObject<HTMLDivElement | null>, off: boolean, layout: SheetLayout, onWide: (wide: number | null) => void) {
-  const latest = useRef({ layout, onWide, off });
-  useEffect(() => {
-    latest.current = { layout, onWide, off };
-  });
-  useEffect(() => {
-    const node = frame.current;
-    if (!node) return;
-    const wheel = (event: WheelEvent) => {
-      const now = latest.current;
-      if (!(event.ctrlKey || event.metaKey) || now.off) return;
-      event.preventDefault();
-      const box = scroller.current!.getBoundingClientRect();
-      const inner = scroller.current!;
-      const before = now.layout.cell.width;
-      const wide = Math.min(Math.max(before * Math.exp(-Math.min(Math.max(event.deltaY, -MOST_TURN), MOST_TURN) * ZOOM), MEASURE.least), WIDEST);
-      const scale = wide / before;
-      const [x, y] = [event.clientX - box.left - now.layout.side, event.clientY - box.top - now.layout.head];
-      const [left, top] = [(inner.scrollLeft + x) * scale - x, (inner.scrollTop + y) * scale - y];
-      now.onWide(Math.round(wide));
-      requestAnimationFrame(() => inner.scrollTo({ left, top }));
-    };
-    node.addEventListener("wheel", wheel, { passive: false });
-    return () => node.removeEventListener("wheel", wheel);
-  }, [frame, scroller]);
-}
-
 interface PlaneProps extends Props {
+  at: React.RefObject<HTMLDivElement | null>;
   layout: SheetLayout;
   shown: { rows: [number, number]; columns: [number, number] };
   inFlow: React.ReactNode;
 }
 
 /** The cells in sight, and the labels of rows and columns, which stay in view. */
-function Plane({ layout, shown, inFlow, ...props }: PlaneProps) {
+function Plane({ at, layout, shown, inFlow, ...props }: PlaneProps) {
   const { arranged, sources } = props;
   const onPick = useStable(props.onPick);
   const onOpen = useStable(props.onOpen);
@@ -156,22 +127,22 @@ function Plane({ layout, shown, inFlow, ...props }: PlaneProps) {
   const height = layout.rows * layout.step.y - MEASURE.gap;
   const matrix = arranged.kind === "matrix" && rows && columns;
   return (
-    <div className="mx-auto box-content grid" style={{ padding: RIM, gridTemplateColumns: `${layout.side}px ${width}px`, gridTemplateRows: `${layout.head}px ${height}px`, gap: RIM, width: layout.side + RIM + width, height: layout.head + RIM + height }}>
+    <div ref={at} className="mx-auto box-content grid" style={{ padding: RIM, gridTemplateColumns: `${layout.side}px ${width}px`, gridTemplateRows: `${layout.head}px ${height}px`, gap: RIM, width: layout.side + RIM + width, height: layout.head + RIM + height }}>
       {matrix && (
         <>
-          <div className="surround sticky top-0 left-0 z-20 self-stretch pr-2 text-right text-xs leading-5">{axisName(columns.control)}</div>
-          <div className="surround sticky top-0 z-10">
+          <div className="surround sticky top-0 left-0 z-20 self-stretch pr-2 text-right text-xs leading-5" style={{ marginRight: -RIM }}>{axisName(columns.control)}</div>
+          <div data-labels="columns" className="surround sticky top-0 z-10" style={labelSteps(layout.step.x, layout.cell.width)}>
             {columns.values.map((value, c) => (
-              <div key={String(value)} role="columnheader" className="absolute top-0 truncate text-center leading-5 font-semibold" style={{ left: c * layout.step.x, width: layout.cell.width }}>
+              <div key={String(value)} role="columnheader" className="absolute top-0 truncate text-center leading-5 font-semibold" style={{ left: `calc(var(--shift) + ${c} * var(--step))`, width: "var(--cell)" }}>
                 {labelOf(columns.control, value, columns.values)}
               </div>
             ))}
           </div>
-          <div className="surround sticky left-0 z-10">
+          <div data-labels="rows" className="surround sticky left-0 z-10" style={{ ...labelSteps(layout.step.y, layout.cell.height), marginRight: -RIM }}>
             {rows.values.map((value, r) => {
               const own = rows.control === "source" && sources.find((s) => s.id === value);
               return (
-                <div key={String(value)} role="rowheader" className="absolute flex flex-col justify-center overflow-hidden pr-2 text-right text-[13px] leading-4" style={{ top: r * layout.step.y, height: layout.cell.height, width: layout.side }}>
+                <div key={String(value)} role="rowheader" className="absolute flex flex-col justify-center overflow-hidden pr-2 text-right text-[13px] leading-4" style={{ top: `calc(var(--shift) + ${r} * var(--step))`, height: "var(--cell)", width: layout.side }}>
                   {own && <img src={sourceImage(own, 256)} alt="" className="mb-1 max-h-[70%] w-full object-contain" />}
                   <span className="text-xs">{axisName(rows.control)}</span>
                   <span className="truncate font-semibold">{labelOf(rows.control, value, rows.values)}</span>
@@ -181,8 +152,8 @@ function Plane({ layout, shown, inFlow, ...props }: PlaneProps) {
           </div>
         </>
       )}
-      {/* Placed by a grid whose tracks alone change in a pinch: the cells' own styles stay as they are. */}
-      <div className="col-start-2 row-start-2 grid" style={{ gap: MEASURE.gap, gridTemplateColumns: `repeat(${layout.columns}, ${layout.cell.width}px)`, gridTemplateRows: `repeat(${layout.rows}, ${layout.step.y - MEASURE.gap}px)` }}>
+      {/* Placed by a grid whose tracks alone change with the size of cells: the cells' own styles stay as they are. */}
+      <div data-cells className={`col-start-2 row-start-2 grid ${matrix ? "origin-top-left will-change-transform" : ""}`} style={{ gap: MEASURE.gap, gridTemplateColumns: `repeat(${layout.columns}, ${layout.cell.width}px)`, gridTemplateRows: `repeat(${layout.rows}, ${layout.step.y - MEASURE.gap}px)` }}>
         {inFlow && <div className="col-start-1 row-start-1">{inFlow}</div>}
         <Cells
           {...props}

