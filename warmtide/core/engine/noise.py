@@ -45,8 +45,8 @@ def _grid(generator: np.random.Generator, rows: int, columns: int) -> Float:
     bits = (bits ^ (bits >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
     bits = (bits ^ (bits >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
     bits ^= bits >> np.uint64(31)
-    values: Float = ndtri(((bits >> np.uint64(40)).astype(f32) + f32(0.5)) * f32(2**-24)).astype(f32)
-    return values
+    # In double precision: the last of them must not round to 1, which has no place on the normal curve.
+    return np.asarray(ndtri(((bits >> np.uint64(40)).astype(float) + 0.5) * 2**-24), f32)
 
 
 def smooth_field(generator: np.random.Generator, height: int, width: int, scale: float) -> Float:

@@ -69,7 +69,7 @@ class Sitting:
     def scale(self) -> float:
         """Size of marks: 1 at a short side of 400 px, so that a look is the same at every size; `marks` is the
         seed's own hand."""
-        return max(min(self.height, self.width) / 400 * self.marks, 0.2)
+        return max(min(self.height, self.width) / 400 * self.marks, 0.28)
 
     @property
     def flat(self) -> bool:

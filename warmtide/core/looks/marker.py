@@ -27,6 +27,8 @@ _PAPER = np.array([0.972, 0.968, 0.955], f32)
 _INK, _PENCIL = np.array([0.10, 0.10, 0.13], f32), np.array([0.42, 0.42, 0.46], f32)
 _WARM, _COOL = np.array([0.80, 0.84, 0.92], f32), np.array([0.92, 0.86, 0.80], f32)
 _SLANT = -0.62
+# Long side at which the accent's hue is told.
+_TOLD = 96
 # Tone below which a grey goes down, its turn, density, nib, and which grey.
 _TONES = (
     (0.80, 0.00, 0.16, 15.0, _COOL),
@@ -112,13 +114,18 @@ def _subject(picture: Float, s: float) -> Float:
     return (likely * sure + 1 - sure).astype(f32)
 
 
-def _accent(picture: Float, subject: Float) -> tuple[float, Mask]:
-    """The subject's most telling hue, and where it is."""
-    chroma = np.hypot(picture[..., 1], picture[..., 2])
-    hue = np.arctan2(picture[..., 2], picture[..., 1])
-    weights, edges = np.histogram(hue, 72, (-np.pi, np.pi), weights=chroma**2 * subject + 1e-9)
+def _accent(lab: Float, picture: Float, subject: Float) -> tuple[float, Mask]:
+    """The subject's most telling hue, told at one size whatever the take's, and where it is."""
+    zoom = _TOLD / max(lab.shape[:2])
+    size = (max(round(lab.shape[1] * zoom), 1), max(round(lab.shape[0] * zoom), 1))
+    small = cv2.resize(lab, size, interpolation=cv2.INTER_AREA)
+    weight = (small[..., 1] ** 2 + small[..., 2] ** 2) * cv2.resize(subject, size, interpolation=cv2.INTER_AREA)
+    told = np.arctan2(small[..., 2], small[..., 1])
+    weights, edges = np.histogram(told, 72, (-np.pi, np.pi), weights=weight + 1e-9)
     spread = np.convolve(np.concatenate([weights[-3:], weights, weights[:3]]), np.ones(5), "same")[3:-3]
     found = float(edges[spread.argmax()] + np.pi / 72)
+    chroma = np.hypot(picture[..., 1], picture[..., 2])
+    hue = np.arctan2(picture[..., 2], picture[..., 1])
     near = np.abs(np.angle(np.exp(1j * (hue - found)))) < 0.5
     return found, (near & (chroma > 0.055) & (subject > 0.3)).astype(bool)
 
@@ -159,7 +166,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     if sitting.inset:
         fade[:] = 1
     tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject)
-    hue, accent = _accent(picture, subject)
+    hue, accent = _accent(lab, picture, subject)
     if sitting.inset:
         # The accent is the whole picture's; a face on its own would find another.
         accent[:] = False
