@@ -2,6 +2,7 @@
 
 import unittest
 from functools import cache
+from pathlib import Path
 from unittest.mock import patch
 
 import numpy as np
@@ -14,6 +15,8 @@ from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.guides import NO_GUIDES
 from warmtide.core.engine.restyle import original_of, restyle
 from warmtide.core.engine.staging import stage
+from warmtide.core.framing import Framing, frame
+from warmtide.core.image import decode
 from warmtide.core.looks.registry import looks
 from warmtide.core.recipe import Recipe
 from warmtide.core.renders.boxes import box_normals
@@ -173,7 +176,14 @@ class Look(unittest.TestCase):
     def test_it_says_when_no_outline_is_seen(self) -> None:
         remarks = looks()["product"].remarks
         assert remarks is not None
-        for picture, expected in ((drawn("mug").picture, []), (np.full((96, 128, 3), 150, np.uint8), ["outline"])):
+        demo = decode((Path(__file__).parents[2] / "demo" / "pictures" / "boathouse.png").read_bytes()).rgba
+        for picture, expected in (
+            (drawn("mug").picture, []),
+            (np.full((96, 128, 3), 150, np.uint8), ["thing"]),
+            # A building runs out of the picture and is no thing in a studio; a kettle cut by the picture's side is one.
+            (frame(demo, Framing(), 512), ["thing"]),
+            (np.ascontiguousarray(drawn("kettle").picture[:, 150:]), []),
+        ):
             recipe = Recipe(look="product", strength=0.8)
             staged = stage(picture, recipe, CACHE, NO_GUIDES)
             self.assertEqual(remarks(original_of(picture, staged, NO_GUIDES), CACHE), expected)

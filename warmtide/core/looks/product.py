@@ -17,6 +17,7 @@ from ..materials.texture import over
 from ..materials.workpiece import linear_of
 from ..renders.finishes import FINISHES, Finish
 from ..renders.goods import Goods, take_goods_apart
+from ..renders.look import built_of
 from ..renders.relight import developed, glow_of, worded_as
 from ..renders.wishes import wishes
 from ..scenes.noise import blur, step
@@ -33,6 +34,8 @@ _SETS = (
 )
 # Share of the outline that must be seen, or the look says that it isn't.
 _CLEAR = 0.9
+# Share of the picture's upper edge and sides that a thing reaches when it runs out of the picture.
+_LEAVES = 0.03
 _PARTS = ("body", "top", "side", "base", "detail")
 # Colours of bodies, OKLab.
 _COLOURS = ((0.55, 0.16, 0.09), (0.45, -0.03, -0.09), (0.60, -0.07, 0.03), (0.82, 0.01, 0.10), (0.90, 0.0, 0.02), (0.40, -0.05, 0.01), (0.68, 0.09, 0.02))  # fmt: skip
@@ -43,14 +46,22 @@ def goods_of(original: Original, cache: SharedCache) -> Goods | None:
     """The product taken apart, once a source."""
 
     def known() -> Goods | None:
-        return take_goods_apart(np.ascontiguousarray(original.lab[..., 0]))
+        goods = take_goods_apart(np.ascontiguousarray(original.lab[..., 0]))
+        return None if goods is not None and _is_building(goods, original, cache) else goods
 
     return known() if original.key is None else cache.get(("goods", original.key), known)
 
 
+def _is_building(goods: Goods, original: Original, cache: SharedCache) -> bool:
+    """Whether what was found runs out of the picture and is a building: no thing that stands in a studio."""
+    thing = goods.thing
+    leaves = float(np.concatenate([thing[0], thing[:, 0], thing[:, -1]]).mean()) > _LEAVES
+    return leaves and built_of(original, cache).sure
+
+
 def _remarks(original: Original, cache: SharedCache) -> list[str]:
     goods = goods_of(original, cache)
-    return [] if goods is not None and goods.clear > _CLEAR else ["outline"]
+    return ["thing"] if goods is None else [] if goods.clear > _CLEAR else ["outline"]
 
 
 def _chosen(goods: Goods, sitting: Sitting) -> list[tuple[Finish, AnyArray]]:

@@ -37,7 +37,8 @@ def warnings_of(source: Byte, take: Byte, full: Byte | None, faces: list[float])
     """Names of what is likely wrong: "noise", "blank", "saturation", "face".
 
     A look may add remarks of its own: "thin" (lines finer than its material can be), "planes" (a building that could
-    not be understood), "outline" (a product that its ground hides in part), "open" (a sketch without a closed area), "guessed" (colours of a grey photograph).
+    not be understood), "outline" (a product that its ground hides in part), "thing" (no product stands
+    out of the picture), "open" (a sketch without a closed area), "guessed" (colours of a grey photograph).
 
     Parameters
     ----------

@@ -296,6 +296,8 @@ def take_goods_apart(light: Float) -> Goods | None:
     x, y, z = (np.ascontiguousarray(normal[..., c]) for c in range(3))
     foot = int(np.flatnonzero((~bare).any(1))[-1])
     rim = cv2.morphologyEx((~bare).astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)) > 0
-    clear = float(cv2.dilate(sharp, np.ones((5, 5), np.uint8))[rim].mean())
+    # Where the picture ends no edge can be seen.
+    rim[:3], rim[-3:], rim[:, :3], rim[:, -3:] = False, False, False, False
+    clear = float(cv2.dilate(sharp, np.ones((5, 5), np.uint8))[rim].mean()) if rim.any() else 0.0
     upright = {k for k, face in boxes.items() if face[1] == 0}
     return Goods(parts, _roles(parts, n, upright), (x, y, z), behind, shade, foot, unit, clear)
