@@ -121,6 +121,16 @@ class Takes(unittest.TestCase):
                 float(line[ink > 0.6].mean()), float(line[(shifted > 0.6) & (ink < 0.2)].mean()) - 0.03, look
             )
 
+    def test_clean_ink_keeps_corners(self) -> None:
+        source = sketch("house", 400, "pen").picture
+        light = bytes_to_lab(made("clean-ink", source))[..., 0]
+        for x, y in ((28, 54), (38, 54), (38, 64), (28, 64)):
+            # The hand that drew it wanders by a hundredth of the picture.
+            here = light[4 * y - 7 : 4 * y + 8, 4 * x - 7 : 4 * x + 8]
+            self.assertLess(float(here.min()), 0.5, (x, y))
+            inner = light[4 * y - 2 : 4 * y + 3, 4 * x - 2 : 4 * x + 3]
+            self.assertLess(float(inner.min()), 0.8, (x, y))
+
     def test_strength_seed_and_guidance(self) -> None:
         source = drawn("teapot", 240).picture
         for look in CONCEPTS:

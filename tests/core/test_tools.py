@@ -13,7 +13,7 @@ from warmtide.core.looks.painting.brush import Brush, Strokes, at, lay, scattere
 from warmtide.core.looks.painting.flatten import crisp, smooth_within
 from warmtide.core.looks.painting.flow import turned_toward
 from warmtide.core.looks.painting.palette import colour_labels, merged, palette, parts
-from warmtide.core.looks.painting.pen import chains, lenses, pen, smoothed, tapered
+from warmtide.core.looks.painting.pen import chains, cornered, lenses, pen, smoothed, tapered
 from warmtide.core.looks.painting.thread import sew, weave
 
 THREE = np.array([[0.2, 0.0, -0.05], [0.5, 0.12, 0.05], [0.9, 0.0, 0.08]], f32)
@@ -167,6 +167,17 @@ class Brushes(unittest.TestCase):
 
 
 class Lines(unittest.TestCase):
+    def test_a_line_is_cut_at_its_corners_and_nowhere_else(self) -> None:
+        there, back = np.arange(30.0), np.zeros(30)
+        bent = np.concatenate([np.stack([there, back], 1), np.stack([back[1:] + 29, there[1:]], 1)]).astype(f32)
+        pieces = cornered(bent, 4)
+        self.assertEqual(len(pieces), 2)
+        self.assertLess(float(np.abs(pieces[0][-1] - (29, 0)).max()), 1.5)
+        np.testing.assert_array_equal(pieces[0][-1], pieces[1][0])
+        turn = np.linspace(0, np.pi, 120)
+        bow = np.stack([40 * np.cos(turn), 40 * np.sin(turn)], 1).astype(f32)
+        self.assertEqual(len(cornered(bow, 5)), 1)
+
     def test_a_ring_is_one_closed_chain_and_a_cross_goes_straight_on(self) -> None:
         ring = np.zeros((80, 80), np.uint8)
         cv2.circle(ring, (40, 40), 25, 1, 3)

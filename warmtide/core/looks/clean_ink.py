@@ -3,14 +3,25 @@
 import cv2
 import numpy as np
 
-from ..arrays import Float, f32
+from ..arrays import Float, Mask, f32
 from ..scenes.noise import blur, step
 from ..sketches.sitting import Board, board, concept
 from .base import Sitting
-from .painting.pen import chains, pen, smoothed, tapered
+from .painting.pen import chains, cornered, pen, smoothed, tapered
 
 _FINER = 2
-_WEIGHT, _HATCH, _SURE = 1.15, 6.5, 0.36
+_WEIGHT, _HATCH = 1.15, 6.5
+# Lines as strong as this are meant, weaker ones where they carry such a line on for most of the way.
+_SURE, _WEAK, _LEAST = 0.40, 0.24, 0.25
+
+
+def _meant(line: Float) -> Mask:
+    """Where a line is surely meant, and where a weaker one carries it on."""
+    weak = (line > _WEAK).astype(np.uint8)
+    count, ids = cv2.connectedComponents(weak, connectivity=8)
+    sure = np.bincount(ids.ravel(), (line > _SURE).ravel(), count) > _LEAST * np.bincount(ids.ravel(), minlength=count)
+    sure[0] = False
+    return np.asarray(sure[ids], bool)
 
 
 def _lines(desk: Board) -> Float:
@@ -22,20 +33,16 @@ def _lines(desk: Board) -> Float:
     outside = cv2.dilate((sketch.areas == 0).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
     random = desk.sitting.random("pen")
     hand = float(np.exp(random.normal(0, 0.08)))
-    for chain in chains(sketch.strokes.walls, 9 * u):
-        at = np.clip(chain.astype(int), 0, (desk.width - 1, desk.height - 1))
-        if sketch.strokes.line[at[:, 1], at[:, 0]].mean() < _SURE:
-            # What is left of construction lines beside the real ones.
-            continue
-        line, closed = smoothed(chain, 3.0 * u)
+    for piece in (p for chain in chains(_meant(sketch.strokes.line), 7 * u) for p in cornered(chain, 5 * u)):
+        line, closed = smoothed(piece, 3.0 * u)
         rows = np.clip(line[:, 1].astype(int), 0, desk.height - 1)
         columns = np.clip(line[:, 0].astype(int), 0, desk.width - 1)
         shade = np.clip(-(soft_x[rows, columns] * desk.sun[0] + soft_y[rows, columns] * desk.sun[1]) * 1.6, -0.3, 1)
         rim = outside[rows, columns]
         radius = _WEIGHT * (0.75 + 0.40 * rim + 0.45 * shade) * u**0.7 * hand
-        press = np.ones(len(line), f32) if closed else tapered(len(line), 9 * u)
+        press = np.ones(len(line), f32) if closed else tapered(len(line), 5 * u)
         radius = (
-            radius * (0.35 + 0.65 * press) * (1 + 0.08 * np.sin(np.arange(len(line)) / (23 * u) + random.uniform(0, 6)))
+            radius * (0.5 + 0.5 * press) * (1 + 0.08 * np.sin(np.arange(len(line)) / (23 * u) + random.uniform(0, 6)))
         )
         pen(cover, line * _FINER + _FINER / 2, (radius * _FINER).astype(f32))
     return cover

@@ -6,6 +6,7 @@ Sources
 """
 
 import math
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -103,6 +104,23 @@ def smoothed(line: Float, reach: float) -> tuple[Float, bool]:
     else:
         padded = np.pad(line, ((taps, taps), (0, 0)), mode="reflect", reflect_type="odd")
     return np.stack([np.convolve(padded[:, k], weights, "valid") for k in range(2)], 1).astype(f32), closed
+
+
+def cornered(line: Float, reach: float, turn: float = 0.8) -> list[Float]:
+    """A polyline cut where it turns by more than `turn` radians within `reach` points, so that corners stay corners."""
+    step = max(round(reach), 2)
+    if len(line) < 3 * step:
+        return [line]
+    back, ahead = line[step:-step] - line[: -2 * step], line[2 * step :] - line[step:-step]
+    angles = np.abs(np.angle(np.exp(1j * (np.arctan2(ahead[:, 1], ahead[:, 0]) - np.arctan2(back[:, 1], back[:, 0])))))
+    cuts = [0]
+    for k in np.argsort(-angles):
+        if angles[k] < turn:
+            break
+        if all(abs(k + step - c) >= step for c in cuts):
+            cuts.append(int(k + step))
+    cuts = [*sorted(cuts), len(line) - 1]
+    return [line[a : b + 1] for a, b in pairwise(cuts) if b > a]
 
 
 def drawn_lines(
