@@ -20,6 +20,8 @@ from warmtide.core.recipe import Recipe
 
 _DEMO = Path(__file__).parent.parent / "demo" / "pictures"
 _KINDS = {"quay.jpg": "photo", "boathouse.png": "render", "sketch.png": "sketch", "badge.png": "flat art"}
+# What is made for one kind of render is shown on that.
+_RENDERS = {"building": ("massing.png", "boathouse.png"), "product": ("kettle.png",)}
 _STRENGTHS = (0.3, 0.5, 0.7, 0.9)
 _HELD, _FREE = {"lines": 0.7, "shapes": 0.7}, {"lines": 0, "shapes": 0, "faces": 0}
 _GAP = 4
@@ -69,8 +71,9 @@ def main() -> None:
     given.out.mkdir(parents=True, exist_ok=True)
     jobs = []
     for look in given.looks.split(",") if given.looks else looks():
-        made_for = look_named(look).kinds
-        demo = [_DEMO / name for name, kind in _KINDS.items() if kind in made_for]
+        chosen = look_named(look)
+        by_kind = tuple(name for name, kind in _KINDS.items() if kind in chosen.kinds)
+        demo = [_DEMO / name for name in _RENDERS.get(chosen.category, by_kind)]
         jobs.append((look, given.pictures or demo, given.size, given.out))
     with ProcessPoolExecutor(2) as pool:
         for path in pool.map(_write, jobs):
