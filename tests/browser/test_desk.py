@@ -1,5 +1,6 @@
 """The whole way through the real interface: drop, stretch, run, compare, keep, reload."""
 
+import math
 import re
 import tempfile
 from pathlib import Path
@@ -162,9 +163,36 @@ class Desk(BrowserTest):
         # The source is pinned once and does not scroll away.
         self.assertEqual(page.locator("[role=grid] figure").count(), 1)
         self.matrix_by_keys()
+        self.turned_and_pinched()
         page.locator("[data-take]").nth(4).click()
         expect(page.get_by_label("Take", exact=True)).to_contain_text("strength 0.60")
         expect(page.get_by_label("Take", exact=True)).to_contain_text("seed 8")
+
+    def turned_and_pinched(self) -> None:
+        """The sheet as it is turns; a pinch keeps under the hand what was there, and labels over their cells."""
+        page = self.page
+        page.keyboard.press("Shift+Y")
+        expect(page.get_by_role("rowheader").first).to_contain_text("0.30")
+        page.get_by_role("button", name="Turn the sheet").click()
+        expect(page.get_by_role("columnheader").first).to_have_text("0.30")
+        cell = page.locator("[data-take]").nth(4)
+        before = cell.bounding_box()
+        assert before is not None
+        x, y = before["x"] + before["width"] / 2, before["y"] + before["height"] / 2
+        page.mouse.move(x, y)
+        page.keyboard.down("Control")
+        for _ in range(4):
+            page.mouse.wheel(0, -60)
+        page.keyboard.up("Control")
+        expect(page.get_by_role("button", name="Fit", exact=True)).to_be_visible()
+        after = cell.bounding_box()
+        assert after is not None
+        self.assertAlmostEqual(after["width"] / before["width"], math.exp(4 * 60 * 0.002), delta=0.05)
+        self.assertTrue(after["x"] < x < after["x"] + after["width"] and after["y"] < y < after["y"] + after["height"])
+        label = page.get_by_role("columnheader").nth(1).bounding_box()
+        assert label is not None
+        self.assertAlmostEqual(label["x"], after["x"], delta=2)
+        page.get_by_role("button", name="Fit", exact=True).click()
 
     def matrix_by_keys(self) -> None:
         """Arrows go along the axes, Shift chooses, marks go to all that are chosen."""

@@ -1,6 +1,7 @@
 """The readings order pictures as an eye does; controls have a known truth."""
 
 import unittest
+from unittest.mock import patch
 
 import cv2
 import numpy as np
@@ -151,6 +152,12 @@ class LookReached(unittest.TestCase):
             self.assertEqual(reached[0], 0)
             self.assertEqual(reached[:3], sorted(reached[:3]))
             self.assertGreater(reached[3], 65, look)
+
+    def test_the_picture_is_given_away_before_it_is_read(self) -> None:
+        given: list[np.ndarray] = []  # type: ignore[type-arg]
+        with patch("warmtide.core.job.read_take", side_effect=lambda *_: self.assertEqual(len(given), 1)):
+            rendered = render(harbour(96, 144), Recipe(look="pencil", strength=0.5), painted=given.append)
+        np.testing.assert_array_equal(given[0], rendered.picture)
 
     def test_where_strokes_lie_does_not_matter(self) -> None:
         source = harbour(192, 288)

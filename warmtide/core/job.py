@@ -1,6 +1,7 @@
 """One take from beginning to end: what the command line and the workers both do."""
 
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from .arrays import Byte
@@ -54,11 +55,14 @@ def render(
     progress: Progress | None = None,
     cache: SharedCache | None = None,
     guides: Guides = NO_GUIDES,
+    painted: Callable[[Byte], None] | None = None,
 ) -> Rendered:
-    """Restyle a framed source (h, w, 3) and read the result."""
+    """Restyle a framed source (h, w, 3) and read the result; `painted` gets the picture before it is read."""
     cache = cache if cache is not None else SharedCache()
     began = time.perf_counter()
     picture = restyle(source, recipe, progress, cache, guides)
+    if painted is not None:
+        painted(picture)
     reading = read_take(source, picture, recipe, cache, guides)
     seconds = time.perf_counter() - began
     return Rendered(picture, take_key(pixel_key(source), recipe, guides.key), round(seconds, 3), reading)

@@ -5,6 +5,7 @@ import json
 import threading
 import time
 import uuid
+from concurrent.futures import Future, ThreadPoolExecutor
 from datetime import UTC, datetime
 from typing import Any
 
@@ -46,6 +47,7 @@ class Tools:
         self.database, self.store = database, store
         self.framer = Framer(store)
         self.cache = SharedCache(_SHARED)
+        self.keeper = ThreadPoolExecutor(1)
         self._teller: psycopg.AsyncConnection[Any] | None = None
 
     async def teller(self) -> "psycopg.AsyncConnection[Any]":
@@ -55,6 +57,7 @@ class Tools:
         return self._teller
 
     async def close(self) -> None:
+        self.keeper.shutdown()
         if self._teller is not None:
             await self._teller.close()
         await self.database.close()
@@ -82,8 +85,7 @@ async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
         connection = await tools.teller()
         await tell(connection, _event("take", studies, take=take_view(take)))
         try:
-            rendered = await _rendered(take, studies, context)
-            image, preview, thumb = await asyncio.to_thread(_keep, take, rendered)
+            rendered, (image, preview, thumb) = await _rendered(take, studies, context)
         except Cancelled:
             await session.refresh(take)
             if take.state == "running":
@@ -137,16 +139,19 @@ async def _shows_halo(session: AsyncSession, take: Take, picture: Byte) -> bool:
     return other.shape == picture.shape and has_halo(picture, other)
 
 
-def _keep(take: Take, rendered: Rendered) -> tuple[tuple[str, int], str, str]:
+# Name and size of the picture itself, names of its preview and its thumbnail.
+Kept = tuple[tuple[str, int], str, str]
+
+
+def _keep(picture: Byte, inside: dict[str, Any]) -> Kept:
     assert tools is not None
-    name = take.source.name if take.source else ""
-    data = png(rendered.picture, {"recipe": take.recipe.body, "key": take.key, "source": name})
-    small = [tools.store.put(webp(rendered.picture, side)) for side in (_PREVIEW_SIDE, _THUMB_SIDE)]
+    data = png(picture, inside)
+    small = [tools.store.put(webp(picture, side)) for side in (_PREVIEW_SIDE, _THUMB_SIDE)]
     return (tools.store.put(data), len(data)), small[0], small[1]
 
 
-async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rendered:
-    """Render in a thread while this loop passes progress on and watches for a stop."""
+async def _rendered(take: Take, studies: list[str], context: JobContext) -> tuple[Rendered, Kept]:
+    """Render in a thread while this loop passes progress on and watches for a stop; the picture is kept while it is read."""
     assert tools is not None
     if take.source is None:
         raise BadInput("The source of this take is gone; bring it in again.")
@@ -163,7 +168,14 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rend
         if stopped.is_set():
             raise Cancelled
 
-    work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache, guides))
+    inside = {"recipe": take.recipe.body, "key": take.key, "source": take.source.name}
+    keeping: list[Future[Kept]] = []
+    keeper = tools.keeper
+
+    def painted(picture: Byte) -> None:
+        keeping.append(keeper.submit(_keep, picture, inside))
+
+    work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache, guides, painted))
     told, began = 0, time.perf_counter()
     connection = await tools.teller()
     while not work.done():
@@ -178,4 +190,5 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> Rend
             # Kept too, for a browser that opens the study in the middle of a take.
             await connection.execute("update take set step = %s where id = %s and state = 'running'", (told, take.id))
             await tell(connection, _event("progress", studies, take=event, elapsed=time.perf_counter() - began))
-    return await work
+    rendered = await work
+    return rendered, await asyncio.wrap_future(keeping[0])

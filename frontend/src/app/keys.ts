@@ -46,7 +46,7 @@ export const KEY_LIST: { place: string; keys: [string, string][] }[] = [
       ["Ctrl wheel", "or pinch: larger and smaller cells"],
       ["T", "try around the take: finer, seeds, steps, holds, looks"],
       ["O", "over again: the settings and spans of the sweep on the sheet into the band"],
-      ["Y", "turn the axes: across, down, by page"],
+      ["Y", "turn the axes of the next sweep: across, down, by page; with Shift the sheet as it is"],
       ["Enter", "take to the bench"],
       ["C", "copy the take's settings into the band"],
     ],

@@ -21,6 +21,14 @@ describe("arrange", () => {
     expect(found.cells.map((c) => [c.take.id, c.row, c.column])).toEqual([["t6", 0, 0], ["t7", 0, 1], ["t8", 0, 2], ["t9", 1, 0], ["t10", 1, 1], ["t11", 1, 2]]);
     expect(found.pages?.control).toBe("look");
   });
+  it("turns a matrix, and arrows go along what is seen", () => {
+    const found = arrange(takes, spans, 1, "axes", all, true);
+    const plain = arrange(takes, spans, 1, "axes", all);
+    expect([found.rows, found.columns]).toEqual([plain.columns, plain.rows]);
+    expect(found.cells.map((c) => [c.row, c.column])).toEqual(plain.cells.map((c) => [c.column, c.row]));
+    expect(takeBeside(found, 2, "t6", 1, 0)?.id).toBe("t9");
+    expect(takeBeside(found, 2, "t6", 0, 1)?.id).toBe("t7");
+  });
   it("leaves holes where takes are hidden, and closes up when sorted", () => {
     const even = (t: { id: string }) => Number(t.id.slice(1)) % 2 === 0;
     expect(arrange(takes, spans, 0, "axes", even).cells.map((c) => c.column)).toEqual([0, 2, 1]);

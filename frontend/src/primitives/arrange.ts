@@ -65,12 +65,14 @@ export function worth(take: Taken, sort: Sort): number {
  *
  * Two spans make a matrix, three a matrix of which one page is shown; one span, a sort, or a filter that leaves
  * some out of a sorted sheet make a run. `shown` says which takes are wanted; in a matrix the others leave holes.
+ * `turned` changes rows and columns of a matrix.
  */
-export function arrange<T extends Taken>(takes: T[], spans: Axis[], page: number, sort: Sort, shown: (take: T) => boolean): Arranged<T> {
+export function arrange<T extends Taken>(takes: T[], spans: Axis[], page: number, sort: Sort, shown: (take: T) => boolean, turned = false): Arranged<T> {
   const placed = takes.map((take, position) => ({ take, at: placeOf(position, spans), row: 0, column: 0 }));
   const pages = spans.length === 3 ? spans[0]! : null;
   if (spans.length >= 2 && sort === "axes") {
-    const [r, c] = [spans.length - 2, spans.length - 1];
+    const last = spans.length - 1;
+    const [r, c] = turned ? [last, last - 1] : [last - 1, last];
     const cells = placed
       .filter((p) => (!pages || p.at[0] === page) && shown(p.take))
       .map((p) => ({ ...p, row: p.at[r]!, column: p.at[c]! }));

@@ -157,7 +157,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
       "-": () => spot && setSpot({ ...spot, zoom: nextZoom(spot.zoom, false) }),
       ...sheet.keys,
       t: () => take?.state === "done" && setTrying(true),
-      y: () => change(study.id, turned),
+      y: (event) => (event.shiftKey ? sheet.turn() : change(study.id, turned)),
       o: () => sweep && again(sweep),
       "ctrl+a": sheet.chooseAll,
       "ctrl+z": () => bands.undo(study.id),

@@ -1,4 +1,4 @@
-import { ChevronLeft, ChevronRight, Download } from "lucide-react";
+import { ChevronLeft, ChevronRight, Download, RotateCwSquare } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { sweepReadings, sweepSheet, type Choices, type StudyView, type SweepView } from "../../api/client";
 import type { Spot } from "../../primitives/spot";
@@ -55,6 +55,11 @@ export function SheetHead({ study, sweep, choices, reading, spot, sheet, onSpot,
         <Picker label="Order of takes" value={sheet.sort} options={SORTS} onPick={(value) => sheet.setSort(value as Sort)} />
       </div>
       <FitCells />
+      {sheet.arranged.kind === "matrix" && (
+        <button type="button" aria-label="Turn the sheet" aria-pressed={sheet.turned} title="Turn the sheet: rows become columns (Shift Y)" onClick={sheet.turn} className={`inline-flex h-7 items-center rounded-md border bg-sheet px-2 hover:border-faint ${sheet.turned ? "border-amber !bg-glow" : "border-rule"}`}>
+          <RotateCwSquare size={15} />
+        </button>
+      )}
       {missing > 0 && (
         <Button className="h-7" title="Takes that failed or were stopped, with the same settings" onClick={onMissing}>
           Run {counted(missing, "missing take")}

@@ -11,13 +11,15 @@ export function useSheet(studyId: string, sweep: SweepView | undefined, marks: M
   const [show, setShow] = useState<Show>("all");
   const [sort, setSort] = useState<Sort>("axes");
   const [pages, setPages] = useState<Record<string, number>>({});
+  const [turns, setTurns] = useState<Record<string, boolean>>({});
   const chosen = usePlace((s) => s.chosen[studyId]) ?? NONE;
   const choose = usePlace((s) => s.choose);
   const [columns, setColumns] = useState(1);
   const page = sweep ? (pages[sweep.id] ?? 0) : 0;
+  const turned = sweep ? (turns[sweep.id] ?? false) : false;
   const arranged = useMemo(
-    () => arrange(sweep?.takes ?? [], sweep?.spans ?? [], page, sort, (take) => isShown(show, marks.get(take.id)?.value)),
-    [sweep, page, sort, show, marks],
+    () => arrange(sweep?.takes ?? [], sweep?.spans ?? [], page, sort, (take) => isShown(show, marks.get(take.id)?.value), turned),
+    [sweep, page, sort, show, marks, turned],
   );
   const pageCount = arranged.pages?.values.length ?? 1;
   const setPage = (next: number) => sweep && next >= 0 && next < pageCount && setPages((now) => ({ ...now, [sweep.id]: next }));
@@ -44,7 +46,7 @@ export function useSheet(studyId: string, sweep: SweepView | undefined, marks: M
     pick(next.id);
   };
   return {
-    arranged, show, setShow, sort, setSort, page, pageCount, setPage, chosen, click, onColumns: setColumns,
+    arranged, turned, turn: () => sweep && setTurns((now) => ({ ...now, [sweep.id]: !turned })), show, setShow, sort, setSort, page, pageCount, setPage, chosen, click, onColumns: setColumns,
     choose: (takes: string[]) => {
       choose(studyId, takes);
       if (takes.length && !takes.includes(picked ?? "")) pick(takes[0]);

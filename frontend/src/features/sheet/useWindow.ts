@@ -4,7 +4,7 @@ import { inWindow } from "../../primitives/layout";
 /** Cells come and go by so many rows or columns, so that most steps of a scroll or a pinch change none. */
 const TOGETHER = 4;
 
-const widened = ([first, end]: [number, number]): [number, number] => [Math.floor(first / TOGETHER) * TOGETHER, Math.ceil(end / TOGETHER) * TOGETHER];
+const widened = ([first, end]: [number, number], together: number): [number, number] => [Math.floor(first / together) * together, Math.ceil(end / together) * together];
 
 /** How much of what lies beyond each edge of a large sheet is drawn too, in views. */
 const AHEAD = 0.35;
@@ -39,7 +39,7 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
     return () => clearTimeout(timer);
   }, []);
   const keeps = rows * columns <= MOST_KEPT && step.x <= SMALL;
-  const beyond = useBeyond(keeps && ahead > 0, rows);
+  const beyond = useBeyond(keeps && ahead > 0, Math.max(rows, columns));
   useEffect(() => {
     const node = scroller.current;
     if (!node) return;
@@ -61,21 +61,23 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
       cancelAnimationFrame(frame);
     };
   }, [scroller, step.x, step.y]);
-  const up = ahead * size.height + beyond * step.y;
+  const view = keeps ? 0 : ahead;
+  const [across, up] = [view * size.width + beyond * step.x, view * size.height + beyond * step.y];
+  const together = beyond > 0 ? 1 : TOGETHER;
   const now: Shown = {
-    rows: inWindow(at.y - head - up, size.height + 2 * up + head + step.y, step.y, rows),
-    columns: beyond > 0 ? [0, columns] : inWindow(at.x - side - ahead * size.width, (1 + 2 * ahead) * size.width + side + step.x, step.x, columns),
+    rows: widened(inWindow(at.y - head - up, size.height + 2 * up + head + step.y, step.y, rows), together),
+    columns: widened(inWindow(at.x - side - across, size.width + 2 * across + side + step.x, step.x, columns), together),
   };
   // While a pinch changes it at every frame, cells come and go between frames.
-  const [firstRow, endRow, firstColumn, endColumn] = useDeferredValue([...widened(now.rows), ...widened(now.columns)].join()).split(",").map(Number);
+  const [firstRow, endRow, firstColumn, endColumn] = useDeferredValue([...now.rows, ...now.columns].join()).split(",").map(Number);
   return { rows: [firstRow!, endRow!], columns: [firstColumn!, endColumn!] };
 }
 
-/** How many rows beyond what is in sight are drawn: one more whenever the page has nothing else to do, up to `rows`. */
-function useBeyond(on: boolean, rows: number): number {
+/** How many rows and columns beyond what is in sight are drawn: one more whenever the page has nothing else to do. */
+function useBeyond(on: boolean, most: number): number {
   const [beyond, setBeyond] = useState(0);
   useEffect(() => {
-    if (!on || beyond >= rows) return;
+    if (!on || beyond >= most) return;
     let idle = 0;
     const timer = setTimeout(() => {
       idle = requestIdleCallback(() => startTransition(() => setBeyond((now) => now + 1)));
@@ -84,6 +86,6 @@ function useBeyond(on: boolean, rows: number): number {
       clearTimeout(timer);
       cancelIdleCallback(idle);
     };
-  }, [on, beyond, rows]);
+  }, [on, beyond, most]);
   return on ? beyond : 0;
 }
