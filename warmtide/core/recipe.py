@@ -120,7 +120,7 @@ class Recipe(BaseModel):
 
     @property
     def steps_asked(self) -> int:
-        return self.steps if self.quality == "full" else min(self.steps, DRAFT_STEPS)
+        return self.steps if self.quality == "full" else min(self.steps, DRAFT_STEPS[self.quality])
 
     def canonical(self) -> str:
         """JSON with sorted keys and rounded numbers: equal recipes give equal text."""

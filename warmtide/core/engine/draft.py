@@ -13,7 +13,7 @@ from ..arrays import Byte
 from .pyramid import levels_for
 
 SIDES = {"draft": 256, "glimpse": 128}
-DRAFT_STEPS = 6
+DRAFT_STEPS = {"draft": 5, "glimpse": 4}
 _LEAST_SHORT = 48
 
 
