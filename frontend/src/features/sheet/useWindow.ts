@@ -1,4 +1,4 @@
-import { startTransition, useDeferredValue, useEffect, useState, type RefObject } from "react";
+import { startTransition, useDeferredValue, useEffect, useRef, useState, type RefObject } from "react";
 import { inWindow } from "../../primitives/layout";
 
 /** Cells come and go by so many rows or columns, so that most steps of a scroll or a pinch change none. */
@@ -15,6 +15,8 @@ const MOST_KEPT = 600;
 const SMALL = 208;
 /** Milliseconds between two rows that are drawn before they come into sight. */
 const A_ROW = 40;
+/** Milliseconds after which a sheet that was scrolled stands still. */
+const STILL = 150;
 
 export interface Shown {
   rows: [number, number];
@@ -39,7 +41,8 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
     return () => clearTimeout(timer);
   }, []);
   const keeps = rows * columns <= MOST_KEPT && step.x <= SMALL;
-  const beyond = useBeyond(keeps && ahead > 0, Math.max(rows, columns));
+  const moved = useRef(0);
+  const beyond = useBeyond(keeps && ahead > 0, Math.max(rows, columns), moved);
   useEffect(() => {
     const node = scroller.current;
     if (!node) return;
@@ -52,6 +55,7 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
       startTransition(() => setAt((now) => (now.x === next.x && now.y === next.y ? now : next)));
     };
     const scrolled = () => {
+      moved.current = performance.now();
       frame ||= requestAnimationFrame(read);
     };
     read();
@@ -63,7 +67,7 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
   }, [scroller, step.x, step.y]);
   const view = keeps ? 0 : ahead;
   const [across, up] = [view * size.width + beyond * step.x, view * size.height + beyond * step.y];
-  const together = beyond > 0 ? 1 : TOGETHER;
+  const together = keeps ? 1 : TOGETHER;
   const now: Shown = {
     rows: widened(inWindow(at.y - head - up, size.height + 2 * up + head + step.y, step.y, rows), together),
     columns: widened(inWindow(at.x - side - across, size.width + 2 * across + side + step.x, step.x, columns), together),
@@ -74,18 +78,24 @@ export function useWindow(scroller: RefObject<HTMLDivElement | null>, { step, ro
 }
 
 /** How many rows and columns beyond what is in sight are drawn: one more whenever the page has nothing else to do. */
-function useBeyond(on: boolean, most: number): number {
+function useBeyond(on: boolean, most: number, moved: RefObject<number>): number {
   const [beyond, setBeyond] = useState(0);
   useEffect(() => {
     if (!on || beyond >= most) return;
     let idle = 0;
-    const timer = setTimeout(() => {
-      idle = requestIdleCallback(() => startTransition(() => setBeyond((now) => now + 1)));
-    }, A_ROW);
+    let timer = 0;
+    const later = () => {
+      timer = window.setTimeout(() => {
+        // Not while the sheet moves: what comes into sight is enough to draw then.
+        if (performance.now() - moved.current < STILL) later();
+        else idle = requestIdleCallback(() => startTransition(() => setBeyond((now) => now + 1)));
+      }, A_ROW);
+    };
+    later();
     return () => {
       clearTimeout(timer);
       cancelIdleCallback(idle);
     };
-  }, [on, beyond, most]);
+  }, [on, beyond, most, moved]);
   return on ? beyond : 0;
 }
