@@ -49,6 +49,11 @@ class Looks(BrowserTest):
         expect(page.get_by_role("button", name="Look: Linocut")).to_be_visible()
         page.locator("[data-look=linocut]").press("Control+z")
         expect(page.get_by_role("button", name="Look: Watercolour")).to_be_visible()
+        # A name typed and Enter: that look.
+        page.get_by_label("Search looks").fill("risogr")
+        page.get_by_label("Search looks").press("Enter")
+        expect(page.get_by_role("button", name="Look: Risograph")).to_be_visible()
+        page.locator("[data-look=risograph]").press("Control+z")
         page.keyboard.press("Escape")
         expect(page.get_by_label("Looks", exact=True)).to_have_count(0)
 

@@ -85,7 +85,10 @@ export function LooksPanel({ source, looks, look, second, share, strength, onLoo
             onKeyDown={(event) => {
               if (event.key === "ArrowDown" || event.key === "Enter") {
                 event.preventDefault();
-                panel.current?.querySelector<HTMLElement>("[data-look]")?.focus();
+                const first = panel.current?.querySelector<HTMLElement>("[data-look]");
+                first?.focus();
+                // Whoever types a name and presses Enter wants that look.
+                if (event.key === "Enter" && typed.trim()) first?.click();
               }
             }}
           />

@@ -41,6 +41,9 @@ interface Props {
 }
 
 const MEASURE = { gap: 8, bar: 22, side: 84, least: 72, largest: 512 };
+// Cells of a sheet of few are at least so wide, and scroll rather than shrink: smaller ones can't be judged.
+const FEW = 64;
+const LEAST_OF_FEW = 96;
 // Round the sheet, and round the cells for the rim of the picked one.
 const PADDING = 10;
 const RIM = 6;
@@ -59,7 +62,7 @@ export function Sheet(props: Props) {
   const layout = useMemo(() => {
     const room = { width: size.width - 2 * PADDING - 3 * RIM, height: size.height - 2 * PADDING - 3 * RIM };
     const count = { cells: arranged.cells.length, rows: arranged.rows?.values.length ?? 1, columns: arranged.columns?.values.length ?? 1 };
-    return sheetLayout(arranged.kind, count, room, natural.width / natural.height, wide, { ...MEASURE, largest: Math.max(natural.width, 256) });
+    return sheetLayout(arranged.kind, count, room, natural.width / natural.height, wide, { ...MEASURE, least: arranged.kind === "matrix" && count.rows * count.columns <= FEW ? LEAST_OF_FEW : MEASURE.least, largest: Math.max(natural.width, 256) });
   }, [arranged, natural, size.width, size.height, wide]);
   const shown = useWindow(scroller, layout, sight);
   const hands = useSpot({ frame, spot, natural, onSpot: props.onSpot, onPoint: props.onPoint });
