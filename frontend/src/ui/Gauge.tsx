@@ -89,6 +89,14 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
     }
   };
 
+  /** More values or fewer; where whole numbers leave no room for another, as among seeds, the span grows. */
+  const more = (by: number) => {
+    if (!span) return;
+    const count = span.count + by;
+    const short = (count - 1) * step - (span.to - span.from);
+    tell({ ...span, count, to: by > 0 && short > 1e-9 ? Math.min(max, span.to + short) : span.to });
+  };
+
   const nudge = (event: KeyboardEvent, handle: Handle) => {
     const current = handle === "value" ? value : span![handle];
     const by = step * (event.shiftKey ? 10 : 1);
@@ -105,7 +113,7 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
       toggle();
     } else if (span && (event.key === "+" || event.key === "-")) {
       event.preventDefault();
-      tell({ ...span, count: span.count + (event.key === "+" ? 1 : -1) });
+      more(event.key === "+" ? 1 : -1);
     }
   };
 
@@ -113,7 +121,7 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
   const root = useRef<HTMLDivElement>(null);
   const turned = useRef<((by: number) => void) | null>(null);
   useEffect(() => {
-    turned.current = span && onSpan ? (by) => tell({ ...span, count: span.count + by }) : null;
+    turned.current = span && onSpan ? more : null;
   });
   useEffect(() => {
     const node = root.current!;
