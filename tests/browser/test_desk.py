@@ -151,6 +151,11 @@ class Desk(BrowserTest):
         page.keyboard.press("3")
         page.keyboard.press("t")
         expect(page.get_by_role("button", name="Run 15 takes")).to_be_enabled()
+        # Between seeds 7 and 9 there is no fourth: the span grows. The keys stay with the control.
+        page.keyboard.press("+")
+        expect(page.get_by_role("button", name="Run 20 takes")).to_be_enabled()
+        page.keyboard.press("-")
+        expect(page.get_by_role("button", name="Run 15 takes")).to_be_enabled()
         page.keyboard.press("1")
         for _ in range(2):
             page.keyboard.press("-")
@@ -183,6 +188,10 @@ class Desk(BrowserTest):
         page.keyboard.down("Control")
         for _ in range(4):
             page.mouse.wheel(0, -60)
+            page.evaluate("() => new Promise((done) => requestAnimationFrame(done))")
+            now = cell.bounding_box()
+            assert now is not None
+            self.assertTrue(now["x"] < x < now["x"] + now["width"] and now["y"] < y < now["y"] + now["height"], now)
         page.keyboard.up("Control")
         expect(page.get_by_role("button", name="Fit", exact=True)).to_be_visible()
         after = cell.bounding_box()

@@ -33,9 +33,9 @@ describe("pinched", () => {
       expect(pinch.at.x + laid.columns * pinch.step.x - 8).toBeGreaterThanOrEqual(view.right);
     }
   });
-  it("begins at the edge where the matrix is smaller than the view", () => {
+  it("stands in the middle, below the labels, where the matrix is smaller than the view", () => {
     const few = { ...laid, columns: 3, rows: 2 };
-    const pinch = pinched({ ...begun, at: { x: 200, y: 100 } }, { x: 300, y: 200 }, 80, few, view);
-    expect(pinch.at).toEqual({ x: 200, y: 100 });
+    const pinch = pinched({ ...begun, at: { x: 484, y: 100 } }, { x: 500, y: 200 }, 80, few, view);
+    expect(pinch.at).toEqual({ x: 200 + (800 - (3 * 88 - 8)) / 2, y: 100 });
   });
 });

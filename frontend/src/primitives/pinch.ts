@@ -25,13 +25,14 @@ export function pinched(pinch: Pinch, hand: { x: number; y: number }, wide: numb
   const step = { x: wide + gap, y: (wide * laid.cell.height) / laid.cell.width + gap };
   const point = { x: (hand.x - pinch.at.x) / pinch.step.x, y: (hand.y - pinch.at.y) / pinch.step.y };
   const at = {
-    x: within(hand.x - point.x * step.x, laid.columns * step.x - gap, view.left, view.right),
-    y: within(hand.y - point.y * step.y, laid.rows * step.y - gap, view.top, view.bottom),
+    x: within(hand.x - point.x * step.x, laid.columns * step.x - gap, view.left, view.right, true),
+    y: within(hand.y - point.y * step.y, laid.rows * step.y - gap, view.top, view.bottom, false),
   };
   return { wide, hand, point, from: pinch.from, at, step };
 }
 
-/** Where something `long` may begin so that it leaves no room empty that it could fill; no further in than `low`. */
-function within(begin: number, long: number, low: number, high: number): number {
-  return Math.min(Math.max(begin, Math.min(high - long, low)), low);
+/** Where something `long` may begin so that it leaves no room empty that it could fill; if all of it fits, at `low` or in the middle. */
+function within(begin: number, long: number, low: number, high: number, centred: boolean): number {
+  const first = centred ? low + Math.max((high - low - long) / 2, 0) : low;
+  return Math.min(Math.max(begin, Math.min(high - long, first)), first);
 }

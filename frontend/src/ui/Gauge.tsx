@@ -89,12 +89,12 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
     }
   };
 
-  /** More values or fewer; where whole numbers leave no room for another, as among seeds, the span grows. */
+  /** More values or fewer; where every value there is is taken, as among seeds, the span grows and shrinks. */
   const more = (by: number) => {
     if (!span) return;
-    const count = span.count + by;
-    const short = (count - 1) * step - (span.to - span.from);
-    tell({ ...span, count, to: by > 0 && short > 1e-9 ? Math.min(max, span.to + short) : span.to });
+    const count = Math.max(span.count + by, 2);
+    const dense = Math.abs((span.count - 1) * step - (span.to - span.from)) < 1e-9;
+    tell({ ...span, count, to: dense ? Math.min(max, span.from + (count - 1) * step) : span.to });
   };
 
   const nudge = (event: KeyboardEvent, handle: Handle) => {
@@ -111,6 +111,8 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
     } else if (event.key.toLowerCase() === "t") {
       event.preventDefault();
       toggle();
+      // The handle that had the focus is gone; the next keys are meant for the one in its place.
+      requestAnimationFrame(() => document.getElementById(id)?.focus());
     } else if (span && (event.key === "+" || event.key === "-")) {
       event.preventDefault();
       more(event.key === "+" ? 1 : -1);

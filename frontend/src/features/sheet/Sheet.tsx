@@ -12,7 +12,7 @@ import { HoldOverlay } from "../holds/HoldOverlay";
 import { Boxed, type Box } from "./Boxed";
 import { Cell, pictureClass, type PictureClass } from "./Cell";
 import { useCellWidth } from "./cellWidth";
-import { labelSteps, useCellZoom } from "./useCellZoom";
+import { labelSteps, RIM, useCellZoom } from "./useCellZoom";
 import { Picture } from "./Picture";
 import { useSpot } from "./useSpot";
 import { useWindow } from "./useWindow";
@@ -44,9 +44,8 @@ const MEASURE = { gap: 8, bar: 22, side: 84, least: 72, largest: 512 };
 // Cells of a sheet of few are at least so wide, and scroll rather than shrink: smaller ones can't be judged.
 const FEW = 64;
 const LEAST_OF_FEW = 96;
-// Round the sheet, and round the cells for the rim of the picked one.
+// Round the sheet.
 const PADDING = 10;
-const RIM = 6;
 
 /** A sweep laid out: the source pinned, takes by axis, labelled. Cells fill the room there is, or are as wide as wanted. */
 export function Sheet(props: Props) {

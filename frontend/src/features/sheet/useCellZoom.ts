@@ -4,6 +4,8 @@ import { pinched, type Pinch } from "../../primitives/pinch";
 import type { SheetLayout } from "../../primitives/layout";
 import { useCellWidth } from "./cellWidth";
 
+/** Round the cells, for the rim of the picked one, and between them and their labels. */
+export const RIM = 6;
 const WIDTHS = { least: 72, most: 1024 };
 // Growth for each unit that the wheel turns, and how much of one turn counts: a notch is an eighth.
 const ZOOM = 0.002;
@@ -32,6 +34,8 @@ export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: R
     if (!node) return;
     const { setWide } = useCellWidth.getState();
     let pinch: Pinch | null = null;
+    // Where the labels end: a pinch moves none of them.
+    let edge = { x: 0, y: 0 };
     let resting = 0;
     const part = (name: string) => plane.current?.querySelector<HTMLElement>(name) ?? null;
 
@@ -45,6 +49,7 @@ export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: R
       if (!cells || !inner) return;
       const now = latest.current.layout;
       cells.style.transform = "";
+      cells.style.clipPath = "";
       put(part("[data-labels=columns]"), labelSteps(now.step.x, now.cell.width));
       put(part("[data-labels=rows]"), labelSteps(now.step.y, now.cell.height));
       // What was under the hand is under it again.
@@ -57,13 +62,16 @@ export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: R
       const view = inner.getBoundingClientRect();
       if (!pinch) {
         const box = cells.getBoundingClientRect();
+        edge = { x: part("[data-labels=rows]")?.getBoundingClientRect().right ?? 0, y: part("[data-labels=columns]")?.getBoundingClientRect().bottom ?? 0 };
         pinch = { wide: now.cell.width, hand, point: { x: 0, y: 0 }, from: { x: box.left, y: box.top }, at: { x: box.left, y: box.top }, step: now.step };
       }
-      pinch = pinched(pinch, hand, Math.min(Math.max(pinch.wide * growth, WIDTHS.least), WIDTHS.most), now, {
-        left: view.left + now.side, top: view.top + now.head, right: view.left + inner.clientWidth, bottom: view.top + inner.clientHeight,
-      });
+      const room = { left: view.left + now.side + 2 * RIM, top: view.top + now.head + 2 * RIM, right: view.left + inner.clientWidth - RIM, bottom: view.top + inner.clientHeight - RIM };
+      pinch = pinched(pinch, hand, Math.min(Math.max(pinch.wide * growth, WIDTHS.least), WIDTHS.most), now, room);
       const [x, y] = [pinch.at.x - pinch.from.x, pinch.at.y - pinch.from.y];
-      cells.style.transform = `translate(${x}px, ${y}px) scale(${pinch.step.x / now.step.x}, ${pinch.step.y / now.step.y})`;
+      const by = { x: pinch.step.x / now.step.x, y: pinch.step.y / now.step.y };
+      cells.style.transform = `translate(${x}px, ${y}px) scale(${by.x}, ${by.y})`;
+      // Nothing of them beside or above the labels.
+      cells.style.clipPath = `inset(${(edge.y - pinch.at.y) / by.y}px ${-RIM}px ${-RIM}px ${(edge.x - pinch.at.x) / by.x}px)`;
       const gap = now.step.x - now.cell.width;
       put(part("[data-labels=columns]"), labelSteps(pinch.step.x, pinch.step.x - gap, x));
       put(part("[data-labels=rows]"), labelSteps(pinch.step.y, pinch.step.y - gap, y));
@@ -81,13 +89,21 @@ export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: R
         resting = window.setTimeout(rest, RESTS);
         return;
       }
-      setWide(Math.round(Math.min(Math.max(now.layout.cell.width * growth, WIDTHS.least), WIDTHS.most)));
+      const inner = scroller.current!;
+      const before = now.layout.cell.width;
+      const wide = Math.round(Math.min(Math.max(before * growth, WIDTHS.least), WIDTHS.most));
+      const box = inner.getBoundingClientRect();
+      const [x, y] = [event.clientX - box.left, event.clientY - box.top];
+      const [left, top] = [(inner.scrollLeft + x) * (wide / before) - x, (inner.scrollTop + y) * (wide / before) - y];
+      setWide(wide);
+      requestAnimationFrame(() => inner.scrollTo({ left, top }));
     };
     node.addEventListener("wheel", wheel, { passive: false });
     return () => {
       node.removeEventListener("wheel", wheel);
       window.clearTimeout(resting);
-      rest();
+      // The sheet goes; only the width that the hand came to is kept.
+      if (pinch) setWide(Math.round(pinch.wide));
     };
   }, [frame, scroller, plane]);
 }
