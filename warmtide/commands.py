@@ -16,7 +16,7 @@ from .core.engine.faces import Face
 from .core.engine.guides import NO_GUIDES, Guides, guide_plane
 from .core.engine.restyle import painted_whole
 from .core.engine.source import places_in
-from .core.engine.staging import takes_cover
+from .core.engine.staging import scene_asked, takes_cover
 from .core.errors import BadInput
 from .core.finish.sheet import contact_sheet
 from .core.framing import Framing, frame, framed_cover
@@ -38,7 +38,7 @@ from .core.recipe import HOLDS, Recipe, recipe_from
 from .core.scenes.things import things_in
 from .core.sweep import Span, expand, parse_values
 from .core.words.places import said
-from .core.words.understanding import scene_of, understand
+from .core.words.understanding import understand
 
 
 def _read(path: Path) -> Picture:
@@ -67,10 +67,11 @@ def _saved(rendered: Rendered, recipe: Recipe, source: str) -> bytes:
 
 def _note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> None:
     """Say of every phrase what it was understood as, and where."""
-    phrases = understand(recipe.prompt) + understand(recipe.avoid)
+    reading = scene_asked(recipe.look, recipe.prompt)
+    phrases = understand(recipe.prompt, reading) + understand(recipe.avoid)
     there = places_in(source, tuple(phrase.place for phrase in phrases if phrase.place))
     for name, text in (("prompt", recipe.prompt), ("avoid", recipe.avoid)):
-        for phrase in understand(text):
+        for phrase in understand(text, reading if name == "prompt" else None):
             brought = things_in(phrase.text) if guides.region is not None and name == "prompt" else ()
             means = ", ".join(phrase.scene or phrase.concepts or brought) or "nothing: without effect"
             if brought and not phrase.scene:
@@ -80,7 +81,7 @@ def _note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> Non
             if phrase.place and phrase.place not in there:
                 where += ", which this picture has not: without effect"
             print(f"{name}: {phrase.text} = {means}{where}{missed}", file=sys.stderr)
-    for conflict in scene_of(recipe.prompt).conflicts:
+    for conflict in reading.conflicts:
         print(conflict, file=sys.stderr)
 
 

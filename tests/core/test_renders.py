@@ -20,7 +20,8 @@ from warmtide.core.renders.perspective import edges_of, perspective_of
 from warmtide.core.renders.planes import Built, understand_building
 from warmtide.core.renders.relight import HOURS, hour_of, sky_of
 from warmtide.core.renders.ruled import hatched, ruled
-from warmtide.core.renders.surfaces import SURFACES, Place, asked_for
+from warmtide.core.renders.surfaces import SURFACES, Place
+from warmtide.core.renders.wishes import building_wishes, paint_of
 
 CACHE = SharedCache()
 
@@ -116,14 +117,24 @@ class Surfaces(unittest.TestCase):
             self.assertLess(float(np.abs(near.mean((0, 1)) - far.mean((0, 1))).max()), 0.08, name)
 
     def test_words_by_part(self) -> None:
+        def asked(prompt: str) -> dict[str, str | None]:
+            return {part: wish.finish for part, wish in building_wishes(prompt).items()}
+
         self.assertEqual(
-            asked_for("timber walls, zinc roof, brick plinth^1.2, dusk"),
+            asked("timber walls, zinc roof, brick plinth^1.2, dusk"),
             {"wall": "boards", "roof": "zinc", "plinth": "brick"},
         )
-        self.assertEqual(
-            asked_for("brick, gravel yard; oak door"), {"wall": "brick", "ground": "gravel", "door": "boards"}
-        )
-        self.assertEqual(asked_for("misty morning"), {})
+        self.assertEqual(asked("brick, gravel yard; oak door"), {"wall": "brick", "ground": "gravel", "door": "boards"})
+        self.assertEqual(asked("misty morning"), {})
+
+    def test_colours_by_part(self) -> None:
+        wishes = building_wishes("white timber walls, green door and black frames, red evening")
+        self.assertEqual(set(wishes), {"wall", "door", "frame"})
+        wall, door, frame = (paint_of(wishes[part]) for part in ("wall", "door", "frame"))
+        self.assertGreater(float(wall.min()), 0.6)
+        self.assertGreater(float(door[1]), 1.5 * float(max(door[0], door[2])))
+        self.assertLess(float(frame.max()), 0.05)
+        self.assertIsNone(paint_of(building_wishes("brick walls")["wall"]))
 
     def test_hours_by_words(self) -> None:
         self.assertEqual([hour_of(p) for p in ("", "golden hour", "dusk, lit windows", "overcast", "night")], ["day", "golden", "dusk", "overcast", "night"])  # fmt: skip

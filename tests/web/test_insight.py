@@ -61,18 +61,18 @@ class Insight(unittest.TestCase):
             return plan
 
         plan = planned(photo, "lake, night, golden hour")
-        self.assertEqual((plan["scene"]["title"], plan["scene"]["behind"]), ("lake with mountains", False))
+        self.assertEqual((plan["scene"]["title"], plan["scene"]["way"]), ("lake with mountains", "over"))
         self.assertEqual(plan["scene"]["conflicts"], ["Night and golden hour cannot be together: it is night."])
         self.assertEqual(
             [phrase["scene"] for phrase in plan["words"]], [["lake with mountains"], ["night"], ["golden hour"]]
         )
-        self.assertTrue(planned(flat, "beach")["scene"]["behind"])
+        self.assertEqual(planned(flat, "beach")["scene"]["way"], "behind")
         # A cut-out without a flat ground around it stands before a scene too: it is told by its transparency.
         rgba = np.dstack([harbour(96, 144, 84), np.full((96, 144), 255, np.uint8)])
         rgba[:30] = 0
         cut = self.begin(as_file(rgba))
         found = planned(cut, "beach")["scene"]
-        self.assertTrue(found["behind"])
+        self.assertEqual(found["way"], "behind")
         np.testing.assert_allclose(found["box"], (0, 30 / 96, 1, 1), atol=0.02)
         self.assertIsNone(planned(photo, "night")["scene"])
 

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from .engine.draft import drafted_shape
-from .engine.staging import asked_by
+from .engine.staging import scene_asked
 from .errors import BadInput
 from .looks.mixed import look_for
 from .recipe import HOLDS, Recipe
@@ -159,7 +159,8 @@ def expected_seconds(recipe: Recipe, height: int, width: int, people: bool = Fal
 
 def scene_of_take(recipe: Recipe) -> tuple[object, ...] | None:
     """What tells the scene that a take needs from others; None when it needs none. One process draws each once."""
-    asked = asked_by(recipe) if recipe.strength > 0 else None
+    heard = recipe.strength > 0 and recipe.guidance > 1
+    asked = scene_asked(recipe.look, recipe.prompt).asked if heard else None
     return None if asked is None else (asked, recipe.seed, recipe.placement, recipe.quality, recipe.size)
 
 

@@ -274,12 +274,13 @@ class PhraseView(BaseModel):
 
 
 class SceneView(BaseModel):
-    """The scene that a prompt names. `behind`: the source is flat art or a cut-out and stands before it; else the scene
-    takes over from strength `begins` and is whole from `whole` on. `conflicts`: what cannot be together, sentences.
+    """The scene that a prompt names. `way`: "behind" where the source is flat art or a cut-out and stands before it,
+    "around" where the look draws it around a building, "over" where it takes over from strength `begins` and is whole
+    from `whole` on, "none" where there are only conflicts. `conflicts`: what cannot be together, sentences.
     `box`: left, top, right, bottom of the cut-out, 0..1; null where nothing stands before the scene."""
 
     title: str
-    behind: bool
+    way: Literal["behind", "around", "over", "none"]
     box: list[float] | None
     begins: float
     whole: float

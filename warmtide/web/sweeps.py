@@ -14,14 +14,13 @@ from sqlalchemy.orm import selectinload
 from ..core.arrays import Byte
 from ..core.engine.scenery import BEGINS, WHOLE
 from ..core.engine.source import places_in
-from ..core.engine.staging import box_before
+from ..core.engine.staging import box_before, draws_around, scene_asked
 from ..core.errors import BadInput
-from ..core.looks.registry import keeps_shapes, places_things
 from ..core.readings.tip import Tip
 from ..core.recipe import Recipe, recipe_from
 from ..core.scenes.registry import place_named
 from ..core.words.places import said
-from ..core.words.understanding import Phrase, scene_of, suggestions, understand
+from ..core.words.understanding import Phrase, suggestions, understand
 from ..records.models import Source, Sweep, Take
 from ..records.views import studies_of, take_view
 from ..work import planning, tips
@@ -44,24 +43,31 @@ from .studies import sweep_view
 router = APIRouter(tags=["sweeps"])
 
 
-def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str], placed: bool = True) -> list[PhraseView]:
+def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str]) -> list[PhraseView]:
     return [
         PhraseView(
             text=phrase.text, weight=phrase.weight, concepts=list(phrase.concepts), unknown=list(phrase.unknown),
             corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
-            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=list(phrase.scene) if placed else [],
+            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=list(phrase.scene),
         )
         for phrase in phrases
     ]  # fmt: skip
 
 
 def _scene(recipe: Recipe, picture: Byte, cover: Byte | None) -> SceneView | None:
-    reading = scene_of(recipe.prompt, keeps_shapes(recipe.look))
-    if reading.asked is None or not places_things(recipe.look):
-        return None
-    box = box_before(picture, cover)
+    reading = scene_asked(recipe.look, recipe.prompt)
+    if reading.asked is None:
+        return (
+            None
+            if not reading.conflicts
+            else SceneView(
+                title="", way="none", box=None, begins=BEGINS, whole=WHOLE, conflicts=list(reading.conflicts)
+            )
+        )
+    around = draws_around(recipe.look)
+    box = None if around else box_before(picture, cover)
     return SceneView(
-        title=place_named(reading.asked.place).title, behind=box is not None, box=None if box is None else [round(v, 4) for v in box], begins=BEGINS, whole=WHOLE,
+        title=place_named(reading.asked.place).title, way="around" if around else "over" if box is None else "behind", box=None if box is None else [round(v, 4) for v in box], begins=BEGINS, whole=WHOLE,
         conflicts=list(reading.conflicts),
     )  # fmt: skip
 
@@ -76,17 +82,21 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     planned = await planning.plan(session, shared.framer, source, recipe, request.spans, shared.workers)
     height, width = planned.takes[0].shape
     count = len(planned.takes)
-    words, avoided = understand(recipe.prompt), understand(recipe.avoid)
-    versions = [understand(str(v)) for span in request.spans if span.control == "prompt" for v in span.values]
+    words, avoided = understand(recipe.prompt, scene_asked(recipe.look, recipe.prompt)), understand(recipe.avoid)
+    versions = [
+        understand(str(v), scene_asked(recipe.look, str(v)))
+        for span in request.spans
+        if span.control == "prompt"
+        for v in span.values
+    ]
     places = tuple(phrase.place for phrase in sum(versions, words + avoided) if phrase.place)
     picture, _ = await shared.framer.framed(source, min(recipe.size, 512))
     there = await asyncio.to_thread(places_in, picture, places)
     given = (await shared.framer.guides(source, recipe)).at(*picture.shape[:2])
     scene = await asyncio.to_thread(_scene, recipe, picture, given.cover)
-    placed = places_things(recipe.look)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height, words=_phrases(words, there, placed), avoided=_phrases(avoided, there, placed), versions=[_phrases(version, there, placed) for version in versions],
+        width=width, height=height, words=_phrases(words, there), avoided=_phrases(avoided, there), versions=[_phrases(version, there) for version in versions],
         scene=scene,
     )  # fmt: skip
 

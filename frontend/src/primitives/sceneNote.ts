@@ -1,6 +1,6 @@
 interface Scene {
   title: string;
-  behind: boolean;
+  way: "behind" | "around" | "over" | "none";
   begins: number;
   whole: number;
 }
@@ -9,15 +9,17 @@ interface Scene {
 export const LOOSE = { lines: 0.1, shapes: 0.1, colours: 0 } as const;
 
 /** Whether held lines and shapes make two pictures in one of a place that has begun to take over. */
-export const shinesThrough = ({ behind, begins }: Pick<Scene, "behind" | "begins">, strength: number, hold: number): boolean =>
-  !behind && strength >= begins + 0.1 && hold > 0.4;
+export const shinesThrough = ({ way, begins }: Pick<Scene, "way" | "begins">, strength: number, hold: number): boolean =>
+  way === "over" && strength >= begins + 0.1 && hold > 0.4;
 
 /** One or two sentences: what a scene does to takes of a strength, and what would show more of it. */
-export function sceneNote({ title, behind, begins, whole }: Scene, strength: number, hold: number): string {
+export function sceneNote({ title, way, begins, whole }: Scene, strength: number, hold: number): string {
+  if (way === "none") return "";
   const name = title[0]!.toUpperCase() + title.slice(1);
-  if (behind) return `${name} stands behind the subject, whose shape stays.`;
+  if (way === "behind") return `${name} stands behind the subject, whose shape stays.`;
+  if (way === "around") return `${name} lies around the building, whose edges stay.`;
   const takes = `${name} takes over from strength ${begins.toFixed(2)} and is whole from ${whole.toFixed(2)}.`;
   if (strength < begins + 0.1) return `${takes} At ${strength.toFixed(2)} hardly any of it shows.`;
-  if (shinesThrough({ behind, begins }, strength, hold)) return `${takes} Held lines and shapes keep the source in it.`;
+  if (shinesThrough({ way, begins }, strength, hold)) return `${takes} Held lines and shapes keep the source in it.`;
   return takes;
 }

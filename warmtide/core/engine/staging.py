@@ -5,12 +5,13 @@ from dataclasses import dataclass
 
 from ..arrays import Byte, f32
 from ..colour import bytes_to_lab
-from ..looks.registry import keeps_shapes, places_things
+from ..looks.registry import keeps_shapes, looks, places_things
 from ..recipe import Recipe
 from ..scenes.behind import Backdrop, Spot, Subject, backdrop_of, composed, cut_out, moved, with_cover
 from ..scenes.scene import draw_scene
 from ..scenes.things import bring_in, things_in
 from ..scenes.view import Asked, Layout
+from ..scenes.words import SceneReading
 from ..words.understanding import scene_of
 from .cache import SharedCache
 from .guides import NO_GUIDES, Guides
@@ -86,11 +87,25 @@ def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache)
     )
 
 
+def draws_around(look: str) -> bool:
+    """Whether a look draws a place around its thing by itself."""
+    found = looks().get(look)
+    return found is not None and found.around is not None
+
+
+def scene_asked(look: str, prompt: str) -> SceneReading:
+    """The scene that a look reads in a prompt; none for a look of one sheet."""
+    found = looks().get(look)
+    if found is not None and found.around is not None:
+        return found.around(prompt)
+    return scene_of(prompt, keeps_shapes(look)) if places_things(look) else SceneReading(None, (), ())
+
+
 def asked_by(recipe: Recipe) -> Asked | None:
-    """The scene that a recipe asks for: by its prompt, unless guidance leaves words out or the look takes no place."""
-    if recipe.guidance <= 1 or not places_things(recipe.look):
+    """The scene that the sampler takes a recipe to: by its prompt, unless guidance leaves words out or the look draws it."""
+    if recipe.guidance <= 1 or draws_around(recipe.look):
         return None
-    return scene_of(recipe.prompt, keeps_shapes(recipe.look)).asked
+    return scene_asked(recipe.look, recipe.prompt).asked
 
 
 def takes_cover(recipe: Recipe) -> bool:

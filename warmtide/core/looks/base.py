@@ -11,6 +11,7 @@ from ..engine.cache import SharedCache
 from ..engine.faces import Face
 from ..engine.noise import smooth_field
 from ..scenes.behind import Backdrop
+from ..scenes.words import SceneReading
 
 Decision = TypeVar("Decision")
 
@@ -120,6 +121,7 @@ class Look:
     the guided push; below 1 for looks whose tone must not carry the photo's ghost (trust the more the higher the
     strength).
     placed : a place in the prompt is drawn behind the source or into it; not where the look is of one sheet, one building.
+    around : reads the place that a look draws around its thing by itself, for looks that are not `placed`.
     remarks : what a source makes it say of its takes.
     once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
@@ -139,6 +141,7 @@ class Look:
     deep_trust: float = 1.0
     deep_push: float = 1.0
     placed: bool = True
+    around: Callable[[str], SceneReading] | None = None
     remarks: Remarks | None = None
     once: bool = False
 

@@ -1,9 +1,13 @@
 """What the looks for untextured renders have in common."""
 
+from collections.abc import Callable
+from dataclasses import replace
+
 import numpy as np
 
 from ..engine.cache import SharedCache
 from ..looks.base import Look, Original, Painter, shape_keeping
+from ..scenes.words import SceneReading
 from .planes import Built, understand_building
 
 
@@ -20,6 +24,11 @@ def _remarks(original: Original, cache: SharedCache) -> list[str]:
     return [] if built_of(original, cache).sure else ["planes"]
 
 
-def building(name: str, title: str, description: str, paint: Painter, seconds: float) -> Look:
+def building(
+    name: str, title: str, description: str, paint: Painter, seconds: float,
+    around: Callable[[str], SceneReading] | None = None,
+) -> Look:  # fmt: skip
     """A look for renders: it keeps the building's edges, and paints once."""
-    return shape_keeping(name, title, "building", "render", description, paint, seconds, _remarks)
+    return replace(
+        shape_keeping(name, title, "building", "render", description, paint, seconds, _remarks), around=around
+    )

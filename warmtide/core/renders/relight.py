@@ -86,6 +86,14 @@ def developed(light: Float) -> Float:
     return to_lab(encoded.astype(f32))
 
 
+def undeveloped(shown: Float) -> Float:
+    """The linear light (h, w, 3) that `developed` shows as an sRGB picture 0..1."""
+    s = np.clip(shown, 0, 0.995)
+    s = np.where(s <= 0.04045, s / 12.92, ((s + 0.055) / 1.055) ** 2.4)
+    a, b, c = 2.51 - 2.43 * s, 0.03 - 0.59 * s, -0.14 * s
+    return ((-b + np.sqrt(b * b - 4 * a * c)) / (2 * a)).astype(f32)
+
+
 def worded_as(now: Float, before: Float, light: float, colour: float, most: float = 0.12) -> Float:
     """What words and seed do to a whole picture (h, w, 3): its mean change, so much of it in light and in colour."""
     change = (now - before).reshape(-1, 3).mean(0)

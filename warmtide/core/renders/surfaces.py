@@ -206,25 +206,10 @@ PART_WORDS = {
     "plinth": ("plinth", "base", "foot", "socle"),
     "ground": ("ground", "yard", "forecourt", "floor", "street", "path"),
     "door": ("door", "doors", "gate", "gates"),
+    "frame": ("windows", "window", "frames", "frame"),
 }
-_GROUNDS = ("paving", "gravel", "grass", "snow")
-
-
-def asked_for(prompt: str) -> dict[str, str]:
-    """Material by part that a prompt asks for: "timber walls, zinc roof, brick plinth".
-
-    A material without a part is that of the walls, or of the ground where only ground is made of it.
-    """
-    found: dict[str, str] = {}
-    materials = {word: name for name, words in WORDS.items() for word in words}
-    parts = {word: name for name, words in PART_WORDS.items() for word in words}
-    for phrase in prompt.lower().replace(";", ",").replace("\n", ",").split(","):
-        words = [w.strip("^.0123456789") for w in phrase.replace("-", " ").split()]
-        named = [materials[w] for w in words if w in materials]
-        part = next((parts[w] for w in words if w in parts), None)
-        if named:
-            found.setdefault(part or ("ground" if named[0] in _GROUNDS else "wall"), named[0])
-    return found
+# Materials that only ground is made of.
+GROUNDS = ("paving", "gravel", "grass", "snow")
 
 
 @cache

@@ -1,16 +1,24 @@
-"""What a prompt asks of each part of a product.
+"""What a prompt asks of each part of a product or a building.
 
 Colours by name are the lexicon's, so that a colour means here what it means everywhere.
 """
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
 
 from ..arrays import Float, f32
+from ..colour import to_rgb
+from ..scenes.view import linear
 from ..words.understanding import concepts
-from .finishes import PART_WORDS, WORDS
+from . import finishes, surfaces
+
+# How much of a colour house paint has.
+_DULL = 0.62
+
+Table = Mapping[str, tuple[str, ...]]
 
 
 @dataclass(frozen=True)
@@ -36,10 +44,10 @@ def _colours() -> dict[str, tuple[float, float, float]]:
     return found
 
 
-def wishes(prompt: str) -> dict[str, Wish]:
-    """What a prompt asks of each part; without the name of a part it is the body's."""
-    materials = {word: name for name, words in WORDS.items() for word in words}
-    parts = {word: name for name, words in PART_WORDS.items() for word in words}
+def _by_part(prompt: str, words_of: Table, parts_of: Table, usual: Callable[[str | None], str]) -> dict[str, Wish]:
+    """What every phrase asks of the part that it names, else of the one that its finish is usual on."""
+    materials = {word: name for name, words in words_of.items() for word in words}
+    parts = {word: name for name, words in parts_of.items() for word in words}
     found: dict[str, Wish] = {}
     for phrase in prompt.lower().replace(";", ",").replace("\n", ",").replace(" and ", ",").split(","):
         words = [w.strip("^.0123456789") for w in phrase.replace("-", " ").split()]
@@ -48,5 +56,29 @@ def wishes(prompt: str) -> dict[str, Wish]:
         named = [_colours()[w] for w in words if w in _colours() and not (w in materials and finish)]
         colour = np.array(named[0], f32) if named else None
         if finish or (colour is not None and part):
-            found.setdefault(part or "body", Wish(finish, colour))
+            found.setdefault(part or usual(finish), Wish(finish, colour))
     return found
+
+
+def wishes(prompt: str) -> dict[str, Wish]:
+    """What a prompt asks of each part of a product; without the name of a part it is the body's."""
+    return _by_part(prompt, finishes.WORDS, finishes.PART_WORDS, lambda _: "body")
+
+
+def building_wishes(prompt: str) -> dict[str, Wish]:
+    """What a prompt asks of each part of a building: "white timber walls, zinc roof, brick plinth, green door".
+
+    A material without a part is that of the walls, or of the ground where only ground is made of it.
+    """
+    return _by_part(
+        prompt, surfaces.WORDS, surfaces.PART_WORDS, lambda made: "ground" if made in surfaces.GROUNDS else "wall"
+    )
+
+
+def paint_of(wish: Wish) -> Float | None:
+    """The linear colour that a wish paints a surface with, or None for the material's own."""
+    if wish.colour is None:
+        return None
+    # Walls and doors are painted in duller colours than things.
+    dull = wish.colour * np.array((1, _DULL, _DULL), f32)
+    return linear(to_rgb(dull[None, None])[0, 0])

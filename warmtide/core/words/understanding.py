@@ -270,14 +270,16 @@ def suggestions(phrase: Phrase) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))[:3]
 
 
-def understand(text: str) -> tuple[Phrase, ...]:
+def understand(text: str, scene: SceneReading | None = None) -> tuple[Phrase, ...]:
     """Read a prompt: phrases separated by commas or new lines, each with an optional weight.
+
+    scene : the scene that a look reads in it, where that isn't `scene_of`.
 
     Raises
     ------
     BadInput : a weight that is not a number from .1 to 2.
     """
-    phrases, reading = [], scene_of(text)
+    phrases, reading = [], scene_of(text) if scene is None else scene
     for part in re.split(r"[,;\n]", text):
         body, weight = _weighed(part)
         if body:
