@@ -28,8 +28,8 @@ _MATERIALS = (
 )  # fmt: skip
 
 _MASSING = (
-    "timber walls, zinc roof, gravel yard", "brick walls, slate roof, golden hour", "plaster walls, brick plinth, tiled roof, dusk",
-    "stone walls, slate roof, snow, overcast",
+    "timber walls, zinc roof, green door, gravel yard", "brick walls, slate roof, harbour, golden hour",
+    "plaster walls, brick plinth, tiled roof, paved yard, mountain lake, dusk", "stone walls, red door, snow field, overcast",
 )  # fmt: skip
 _KETTLE = (
     "red enamel, brass lid, walnut handle, on wood", "navy enamel, steel lid, on slate", "copper, wooden handle", "ivory ceramic, on marble",

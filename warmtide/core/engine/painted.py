@@ -36,11 +36,13 @@ class PaintedTrack:
         softer = guidance**-0.25
         # Looks with a ground of their own: it sets in gently, and at high strength no ghost of the source stays.
         own = look.deep_trust ** (1 + 2 * strength)
-        self.trust, self.push, self.colour, self.chroma = [], [], [], []
+        self.trust, self.push, self.bolder, self.colour, self.chroma = [], [], [], [], []
         for b, octave in enumerate(plan.octaves):
             deep = octave > _DEEP_OCTAVE
             self.trust.append(trust_at(octave) * softer * (own if deep else 1.0))
-            self.push.append(f32((gamma - 1) * guided_at(octave) * look.push * (look.deep_push if deep else 1.0)))
+            push, away = (gamma - 1) * guided_at(octave) * look.push, 1.0 if deep else look.bare_push
+            self.push.append(f32(push * (look.deep_push if deep else away)))
+            self.bolder.append(f32(1 + push * (1 - away)))
             # Coarse chroma is pushed less: a whole picture must not run away in hue.
             full = 1 + (gamma**0.8 - 1) * look.push
             self.colour.append(f32(full if b < plan.levels else 1 + (full - 1) * 0.8))
@@ -65,6 +67,9 @@ class PaintedTrack:
         plan = self.content.plan
         first = self.paint is None
         self.paint = build(rendering, plan.levels)
+        for band, bolder in zip(self.paint, self.bolder, strict=True):
+            if bolder != 1:
+                band[0] *= bolder
         if not first:
             return
         sigma = plan.sigmas[i]

@@ -120,6 +120,8 @@ class Look:
     push : multiplies the guided push of all octaves. deep_trust, deep_push : multiply, from the third octave on, the noise level at which paint is trusted and
     the guided push; below 1 for looks whose tone must not carry the photo's ghost (trust the more the higher the
     strength).
+    bare_push : how far, in finer octaves, the guided push turns away from the source instead of only making marks
+    bolder; below 1 for looks that leave paper bare, on which what is turned away from would show as its negative.
     placed : a place in the prompt is drawn behind the source or into it; not where the look is of one sheet, one building.
     around : reads the place that a look draws around its thing by itself, for looks that are not `placed`.
     remarks : what a source makes it say of its takes.
@@ -140,6 +142,7 @@ class Look:
     push: float = 1.0
     deep_trust: float = 1.0
     deep_push: float = 1.0
+    bare_push: float = 1.0
     placed: bool = True
     around: Callable[[str], SceneReading] | None = None
     remarks: Remarks | None = None

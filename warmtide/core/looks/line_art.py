@@ -6,6 +6,8 @@ Sources
 2. D. Welsh, M. Powell, "An upper bound for the chromatic number of a graph", 1967 (greedy colouring).
 """
 
+import math
+
 import cv2
 import numpy as np
 
@@ -13,17 +15,21 @@ from ..arrays import Float, f32
 from .base import Look, Sitting
 from .flat_shapes import Areas, enlarged_labels, few_labels, shapes
 from .painting.brush import at
-from .painting.filters import soften
+from .painting.filters import blur, soften
 from .painting.flatten import flatten
 from .painting.flow import directions
+from .painting.ground import smoothstep
+from .painting.palette import border_contrast
 from .painting.pen import drawn_lines, pen, smoothed, tapered
 
-_OVERSAMPLED = 2
+# Long side, px, at which lines are drawn at least, and how many times as large as the picture at least and most.
+_DRAWN, _OVERSAMPLED = 1280, (2, 5)
+# Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is.
+_FAINT, _FIRM, _LEAST = 0.08, 0.20, 0.4
 
 
-def _outlines(areas: Areas, sitting: Sitting) -> Float:
-    """Distance to the nearest border of an area, in pixels, at twice the size; borders smoothed, always closed."""
-    size = (sitting.width * _OVERSAMPLED, sitting.height * _OVERSAMPLED)
+def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:
+    """Distance to the nearest border of an area, in pixels, at a larger size; borders smoothed, always closed."""
     smooth = enlarged_labels(few_labels(areas.ids), 1.8 * areas.scale, size)
     calm = np.ones((size[1], size[0]), np.uint8)
     calm[:, :-1][smooth[:, 1:] != smooth[:, :-1]] = 0
@@ -34,21 +40,33 @@ def _outlines(areas: Areas, sitting: Sitting) -> Float:
     return cv2.distanceTransform(calm, cv2.DIST_L2, 5)
 
 
+def _firmness(areas: Areas, size: tuple[int, int]) -> Float:
+    """How firmly borders are drawn at `size`: faint where two areas hardly differ, so that one that comes or goes
+    with a hair's breadth of colour never comes or goes as a bold line."""
+    apart = border_contrast(areas.ids, areas.flat)
+    spread = cv2.dilate(apart, np.ones((5, 5), np.uint8))
+    firm = smoothstep(_FAINT, _FIRM, blur(spread, 1.0))
+    return cv2.resize(_LEAST + (1 - _LEAST) * firm, size, interpolation=cv2.INTER_LINEAR).astype(f32)
+
+
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as black lines on white. About .3 s at 512 px."""
     s, height, width = sitting.scale, sitting.height, sitting.width
     areas = shapes(lab, sitting, 9, 2.0, *((900, 0.20) if sitting.inset else (150, 0.085)))
-    distance = _outlines(areas, sitting)
-    size = (width * _OVERSAMPLED, height * _OVERSAMPLED)
+    # A line is as sharp in a small picture as in a large one.
+    over = min(max(math.ceil(_DRAWN / max(width, height)), _OVERSAMPLED[0]), _OVERSAMPLED[1])
+    size = (width * over, height * over)
+    distance = _outlines(areas, sitting, size)
     # The seed's hand: a little heavier or lighter all over, and along the line.
     hand = 1 + sitting.random("hand").normal(0, 0.10)
-    weight = 0.85 * s**0.6 * hand * (1 + 0.18 * cv2.resize(sitting.field("weight", 60 * s), size))
-    ink = np.clip((weight * _OVERSAMPLED - distance) / 1.2 + 0.5, 0, 1).astype(f32)
+    weight = 0.90 * s * hand * (1 + 0.18 * cv2.resize(sitting.field("weight", 60 * s), size))
+    weight = weight * _firmness(areas, size)
+    ink = np.clip((weight * over - distance) / 1.2 + 0.5, 0, 1).astype(f32)
 
     calm = flatten(soften(lab, 1, 0.05, 1.6 * s), 1.8 * s, 0.00025, 3)
     _, _, magnitude = directions(calm, 1.5 * s)
     contrast = cv2.dilate(magnitude, np.ones((3, 3), np.uint8))
-    away = cv2.resize(distance, (width, height), interpolation=cv2.INTER_AREA) / _OVERSAMPLED
+    away = cv2.resize(distance, (width, height), interpolation=cv2.INTER_AREA) / over
     inner = np.zeros((size[1], size[0]), f32)
     # Inside a face the drawn lines say more than the areas of light.
     fine = sitting.inset
@@ -60,7 +78,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         if not fine and at(contrast, line[:, 0], line[:, 1]).mean() < 0.012 / max(s, 0.6):
             continue
         press = np.ones(len(line), f32) if closed else tapered(len(line), 7 * s)
-        pen(inner, line * _OVERSAMPLED + _OVERSAMPLED / 2, (0.25 + 0.55 * press) * s**0.6 * hand * _OVERSAMPLED)
+        pen(inner, line * over + over / 2, (0.25 + 0.55 * press) * 1.06 * s * hand * over)
     ink = cv2.resize(np.maximum(ink, inner), (width, height), interpolation=cv2.INTER_AREA)
     out = np.zeros((height, width, 3), f32)
     out[..., 0] = 1 - ink
@@ -80,4 +98,5 @@ LOOK = Look(
     portrait_tone=0.0,
     deep_trust=0.6,
     deep_push=0.3,
+    bare_push=0.3,
 )

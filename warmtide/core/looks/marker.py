@@ -6,6 +6,7 @@ Sources
 """
 
 import math
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -29,6 +30,10 @@ _WARM, _COOL = np.array([0.80, 0.84, 0.92], f32), np.array([0.92, 0.86, 0.80], f
 _SLANT = -0.62
 # Long side at which the accent's hue is told.
 _TOLD = 96
+# Long side, px, at which lines are drawn at least, unless that is more times as large as the picture.
+_DRAWN, _MOST_LARGER = 1024, 4
+# Share of a line that was drawn already, and how near beside it that is, in marks.
+_AGAIN, _BESIDE = 0.7, 3.0
 # Tone below which a grey goes down, its turn, density, nib, and which grey.
 _TONES = (
     (0.80, 0.00, 0.16, 15.0, _COOL),
@@ -40,7 +45,7 @@ _TONES = (
 
 
 @kernel
-def _stripes(density, mask, ca, sa, spacing, width, seed, over, least):  # type: ignore[no-untyped-def]
+def _stripes(density, mask, ca, sa, spacing, width, seed, over, least, s):  # type: ignore[no-untyped-def]
     """Parallel strokes over the runs of a mask; ink pools at both ends and darkens at the rims."""
     h, w = density.shape
     reach = int(math.hypot(h, w)) // 2 + 1
@@ -78,25 +83,26 @@ def _stripes(density, mask, ca, sa, spacing, width, seed, over, least):  # type:
                 for column in range(from_x, to_x):
                     u = (column - cx) * dx + (row - cy) * dy
                     v = -(column - cx) * dy + (row - cy) * dx
-                    rough = 0.35 * (value_noise(u * 0.15, seed + i) - 0.5)
+                    rough = 0.41 * s * (value_noise(u * 0.128 / s, seed + i) - 0.5)
                     c = min(min(nib * 0.5 - abs(v) + 0.5 + rough, min(u - a + 0.35 * v, b - u - 0.35 * v) + 0.5), 1.0)
                     if c <= 0:
                         continue
                     pool = 1 + 0.16 * math.exp(-max(min(u - a, b - u), 0.0) / (nib * 0.35 + 1e-3))
-                    rim = 1 + 0.10 * math.exp(-max(nib * 0.5 - abs(v), 0.0) / 1.2)
-                    density[row, column] += c * (0.90 + 0.12 * value_noise(v * 1.3 + 9, seed + i)) * pool * rim
+                    rim = 1 + 0.10 * math.exp(-max(nib * 0.5 - abs(v), 0.0) / (1.4 * s))
+                    density[row, column] += c * (0.90 + 0.12 * value_noise(v * 1.1 / s + 9, seed + i)) * pool * rim
 
 
 def _laid(mask: Mask, angle: float, density: float, nib: float, name: str, sitting: Sitting) -> Float:
     """One marker over one mask: a second pass darkens less, edges loose but not wild."""
     s = sitting.scale
-    opened = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
+    reach = 2 * round(1.1 * s) + 1
+    opened = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, np.ones((reach, reach), np.uint8))
     _, ids, stats, _ = cv2.connectedComponentsWithStats(opened)
     opened = ((stats[:, cv2.CC_STAT_AREA] > 120 * s * s)[ids] & (ids > 0)).astype(np.uint8)
     out = np.zeros(mask.shape, f32)
     if opened.any():
         seed = int(sitting.random(name).integers(1, 1 << 20))
-        _stripes(out, opened, math.cos(angle), math.sin(angle), nib * s * 0.82, nib * s, seed, 5 * s, 3 * s)
+        _stripes(out, opened, math.cos(angle), math.sin(angle), nib * s * 0.82, nib * s, seed, 5 * s, 3 * s, s)
         out = np.minimum(out, 1) + f32(0.42) * np.maximum(out - 1, 0)
     return out * smoothstep(0.02, 0.34, blur(opened.astype(f32), 2.6 * s)) * f32(density)
 
@@ -130,8 +136,26 @@ def _accent(lab: Float, picture: Float, subject: Float) -> tuple[float, Mask]:
     return found, (near & (chroma > 0.055) & (subject > 0.3)).astype(bool)
 
 
-def _sketched(line: AnyArray, radius: float, ink: float, over: float, wobble: float, cover: Float, s: float, random: np.random.Generator) -> None:  # fmt: skip
-    """One hand-drawn line that overshoots both ends and wavers."""
+@dataclass(frozen=True)
+class _Cover:
+    """Ink on a sheet `zoom` times as large as the picture, so that a line is as sharp in a small picture as in a large one."""
+
+    plane: Float
+    zoom: int
+
+    @classmethod
+    def of(cls, height: int, width: int) -> "_Cover":
+        zoom = min(max(math.ceil(_DRAWN / max(height, width)), 1), _MOST_LARGER)
+        return cls(np.zeros((height * zoom, width * zoom), f32), zoom)
+
+    def reduced(self) -> Float:
+        """At the picture's size."""
+        height, width = (n // self.zoom for n in self.plane.shape)
+        return cv2.resize(self.plane, (width, height), interpolation=cv2.INTER_AREA)
+
+
+def _sketched(line: AnyArray, radius: float, ink: float, over: float, wobble: float, cover: _Cover, s: float, random: np.random.Generator) -> None:  # fmt: skip
+    """One hand-drawn line that overshoots both ends and wavers, on a cover as large as the picture or larger."""
     count = len(line)
     if count < 4:
         return
@@ -147,7 +171,9 @@ def _sketched(line: AnyArray, radius: float, ink: float, over: float, wobble: fl
         [np.interp(along, np.linspace(0, count, knots), random.normal(0, wobble * s, knots)) for _ in range(2)], 1
     )
     press = np.clip(np.minimum(along, count - 1 - along) / (16 * s), 0, 1) ** 0.7
-    pen(cover, (line + shake).astype(f32), radius * s * (0.35 + 0.65 * press), ink * (0.25 + 0.75 * press))
+    zoom = cover.zoom
+    drawn = ((line + shake) * zoom + (zoom - 1) / 2).astype(f32)
+    pen(cover.plane, drawn, radius * s * zoom * (0.35 + 0.65 * press), ink * (0.25 + 0.75 * press))
 
 
 def paint(lab: Float, sitting: Sitting) -> Float:
@@ -183,17 +209,20 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     relief = paper(sitting, 0.7)
     sheet = _PAPER * (1 + f32(0.006) * relief)[..., None] * np.exp(-blur(density, 0.5))
 
-    ink, pencil = np.zeros((height, width), f32), np.zeros((height, width), f32)
+    ink, pencil = _Cover.of(height, width), _Cover.of(height, width)
+    done = np.zeros((height, width), np.uint8)
     straight = []
     areas = [] if sitting.inset else outlines(lab, sitting, 260, 0.09, 16)
     calm = flatten(soften(lab, 1, 0.05, 1.6 * s), 3 * s, 0.0003, 3)
     for chain in drawn_lines(calm, s, 1.0, 0.0, 5 if sitting.inset else 9) + areas:
         # What an earlier line has drawn isn't drawn again from the outline of an area.
-        if at(blur(ink, 1.5 * s), chain[:, 0], chain[:, 1]).mean() > 0.3:
+        rows, columns = np.rint(chain[:, 1]).astype(int), np.rint(chain[:, 0]).astype(int)
+        if done[rows.clip(0, height - 1), columns.clip(0, width - 1)].mean() > _AGAIN:
             continue
         if len(chain) < (5 if sitting.inset else 11) * s or at(fade, chain[:, 0], chain[:, 1]).mean() < 0.3:
             continue
         line, _ = smoothed(chain, 3.2 * s)
+        cv2.polylines(done, [np.rint(line).astype(np.int32)], False, 1, max(round(_BESIDE * s), 1))
         across = line[-1] - line[0]
         length = float(np.hypot(*across))
         normal = np.array([-across[1], across[0]]) / (length + 1e-6)
@@ -214,7 +243,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         _sketched(begin + way * run, 0.40, 0.62, 2, 0.2, pencil, s, random)
     tooth = np.clip(1 - 0.16 * relief, 0.4, 1.2)
     for cover, colour, amount in ((pencil, _PENCIL, 0.75), (ink, _INK, 0.92)):
-        share = np.clip(cover * tooth, 0, 1)[..., None] * f32(amount)
+        share = np.clip(cover.reduced() * tooth, 0, 1)[..., None] * f32(amount)
         sheet = sheet * (1 - share) + share * colour
     lights = (
         smoothstep(0.04, 0.12, light - blur(light, 7 * s))

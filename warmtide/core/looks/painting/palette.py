@@ -221,7 +221,7 @@ def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None 
         if not len(i):
             break
         mean = total / np.maximum(size, 1)[:, None]
-        apart = np.minimum(np.sqrt(((mean[i] - mean[j]) ** 2).sum(1)), 5.0 * step / length)
+        apart = _apart(mean, i, j, length, step)
         tiny_i, tiny_j = counted[i] < area, counted[j] < area
         cost = np.where(tiny_i | tiny_j, apart * 0.3 - 1, apart) - 1e-3 * np.minimum(
             length / np.sqrt(np.minimum(size[i], size[j]) + 1), 4
@@ -245,6 +245,29 @@ def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None 
         total = np.stack([np.bincount(to, total[:, k]) for k in range(3)], 1)
         i, j, length, step = _joined_borders(to[i], to[j], length, step, len(size))
     return now.astype(np.int32)[ids]
+
+
+def _apart(mean: AnyArray, i: AnyArray, j: AnyArray, length: AnyArray, step: AnyArray) -> AnyArray:
+    """How far apart the parts on both sides of each border are: at most as far as the step between them."""
+    return np.minimum(np.sqrt(((mean[i] - mean[j]) ** 2).sum(1)), 5.0 * step / length)
+
+
+def border_contrast(ids: Int, lab: Float) -> Float:
+    """Along every border of parts, (h, w), how far apart `merged` takes the two to be; 0 within parts."""
+    image, n = lab * CHANNELS, int(ids.max()) + 1
+    out = np.zeros(ids.shape, f32)
+    if n == 1:
+        return out
+    numbers = ids.ravel()
+    size = np.maximum(np.bincount(numbers, minlength=n), 1)
+    mean = np.stack([np.bincount(numbers, image[..., k].ravel(), minlength=n) / size for k in range(3)], 1)
+    i, j, length, step = _borders(ids, _steps(image))
+    apart, pairs = _apart(mean, i, j, length, step).astype(f32), i * n + j
+    for one, other, view in ((ids[:, :-1], ids[:, 1:], out[:, :-1]), (ids[:-1], ids[1:], out[:-1])):
+        border = one != other
+        low, high = np.minimum(one, other)[border].astype(np.int64), np.maximum(one, other)[border]
+        view[border] = np.maximum(view[border], apart[np.searchsorted(pairs, low * n + high)])
+    return out
 
 
 def _borders(ids: Int, edges: Float) -> tuple[AnyArray, AnyArray, AnyArray, AnyArray]:
