@@ -16,7 +16,7 @@ from .core.engine.faces import Face
 from .core.engine.guides import NO_GUIDES, Guides, guide_plane
 from .core.engine.restyle import painted_whole
 from .core.engine.source import places_in
-from .core.engine.staging import scene_asked, takes_cover
+from .core.engine.staging import parts_asked, scene_asked, takes_cover
 from .core.errors import BadInput
 from .core.finish.sheet import contact_sheet
 from .core.framing import Framing, frame, framed_cover
@@ -73,7 +73,8 @@ def _note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> Non
     for name, text in (("prompt", recipe.prompt), ("avoid", recipe.avoid)):
         for phrase in understand(text, reading if name == "prompt" else None):
             brought = things_in(phrase.text) if guides.region is not None and name == "prompt" else ()
-            means = ", ".join(phrase.scene or phrase.concepts or brought) or "nothing: without effect"
+            parts = parts_asked(recipe.look, phrase.text) if name == "prompt" else ()
+            means = ", ".join((*parts, *phrase.scene) or phrase.concepts or brought) or "nothing: without effect"
             if brought and not phrase.scene:
                 means += " in the region"
             missed = f" (not understood: {' '.join(phrase.unknown)})" if phrase.concepts and phrase.unknown else ""

@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour
+from warmtide.core.arrays import Byte, Float
 from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.smooth import bilateral
 from warmtide.core.engine.source import flat_ground
@@ -15,6 +16,7 @@ from warmtide.core.looks.painting.flatten import flatten, soft_labels, tone_step
 from warmtide.core.looks.painting.flow import directions, ink_lines
 from warmtide.core.looks.painting.ground import paper, smoothstep, stretch
 from warmtide.core.looks.painting.hatching import hatch
+from warmtide.core.looks.painting.palette import border_contrast
 from warmtide.core.looks.registry import looks
 
 
@@ -164,14 +166,44 @@ class Grounds(unittest.TestCase):
         self.assertAlmostEqual(float(paper(one, 0.9).std()), 1, places=3)
 
 
+class Borders(unittest.TestCase):
+    """How far apart two areas are taken to be, where they meet."""
+
+    def setUp(self) -> None:
+        self.ids = np.zeros((40, 60), np.int32)
+        self.ids[:, 20:], self.ids[:, 40:] = 1, 2
+        self.lab = np.zeros((40, 60, 3), np.float32)
+        self.lab[..., 0] = np.array([0.2, 0.5, 0.6], np.float32)[self.ids]
+
+    def test_contrast_lies_on_borders_only(self) -> None:
+        found = border_contrast(self.ids, self.lab)
+        self.assertEqual(set(np.flatnonzero(found.any(0))), {19, 39})
+        self.assertAlmostEqual(float(found[20, 19]), 0.3, delta=0.01)
+        self.assertAlmostEqual(float(found[20, 39]), 0.1, delta=0.01)
+        self.assertFalse(border_contrast(np.zeros((9, 9), np.int32), np.ones((9, 9, 3), np.float32)).any())
+
+    def test_hue_counts_more_than_lightness(self) -> None:
+        hued = self.lab * 0 + 0.5
+        hued[self.ids == 1, 1] += 0.1
+        self.assertAlmostEqual(float(border_contrast(self.ids, hued)[20, 19]), 0.18, delta=0.01)
+
+    def test_a_soft_passage_is_hardly_a_border(self) -> None:
+        soft = blur(np.ascontiguousarray(self.lab), 6)
+        self.assertLess(float(border_contrast(self.ids, soft)[20, 19]), 0.6 * 0.3)
+
+
 class Characters(unittest.TestCase):
     """Each painter alone, on one picture: the marks that make it what it is."""
 
-    def setUp(self) -> None:
-        self.source = harbour(192, 288)
-        lab = bytes_to_lab(self.source)
+    source: Byte
+    painted: dict[str, Float]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.source = harbour(192, 288)
+        lab = bytes_to_lab(cls.source)
         painters = {name: look for name, look in looks().items() if not look.once}
-        self.painted = {name: look.paint(lab, sitting(self.source, look=name)) for name, look in painters.items()}
+        cls.painted = {name: look.paint(lab, sitting(cls.source, look=name)) for name, look in painters.items()}
 
     def test_painters_keep_size_and_range(self) -> None:
         for name, lab in self.painted.items():
@@ -195,9 +227,18 @@ class Characters(unittest.TestCase):
         lab = self.painted["line-art"]
         self.assertEqual(float(np.abs(lab[..., 1:]).max()), 0)
         self.assertGreater(float(((lab[..., 0] < 0.1) | (lab[..., 0] > 0.9)).mean()), 0.85)
-        # The sky, the water and at least some houses can't be reached from one another across white.
-        areas, _ = cv2.connectedComponents((lab[..., 0] > 0.5).astype(np.uint8), connectivity=4)
-        self.assertGreater(areas - 1, 6)
+
+    def test_no_colour_runs_through_a_line(self) -> None:
+        """Sky, water and houses can't be reached from one another across white, nor across what isn't half black."""
+        picture = harbour(341, 512)
+        light = looks()["line-art"].paint(bytes_to_lab(picture), sitting(picture, look="line-art"))[..., 0]
+
+        def areas(lightness: float) -> int:
+            _, _, stats, _ = cv2.connectedComponentsWithStats((light > lightness).astype(np.uint8), connectivity=4)
+            return int((stats[1:, cv2.CC_STAT_AREA] > 20).sum())
+
+        self.assertGreater(areas(0.75), 10)
+        self.assertGreaterEqual(areas(0.6), 0.95 * areas(0.75))
 
     def test_flat_shapes_have_few_colours(self) -> None:
         cells = np.round(self.painted["flat-shapes"] / 0.02).astype(int).reshape(-1, 3)

@@ -11,7 +11,7 @@ from tests.pictures import disc_on_ground, harbour, keeper
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.faces import Face
 from warmtide.core.errors import BadInput
-from warmtide.core.job import render
+from warmtide.core.job import read_take, render
 from warmtide.core.readings.face import face_kept
 from warmtide.core.readings.heat import heat, worst_region
 from warmtide.core.readings.lines import line_overlay
@@ -214,6 +214,20 @@ class Warnings(unittest.TestCase):
                 self.assertEqual(self.named(take), named)
         # What the look itself means is no fault.
         self.assertEqual(self.named(noisy, noisy.astype(np.uint8)), [])
+
+    def test_colours_that_words_ask_for_are_not_too_loud(self) -> None:
+        grey = np.repeat(self.source.mean(-1, keepdims=True), 3, -1).astype(np.uint8)
+        take = (grey * np.array([1.0, 0.62, 0.30])).astype(np.uint8)
+
+        def warned(**values: object) -> bool:
+            recipe = Recipe.model_validate({"look": "pencil", "strength": 0.6} | values)
+            return "saturation" in read_take(grey, take, recipe, SharedCache()).figures["warnings"]
+
+        self.assertTrue(warned())
+        self.assertTrue(warned(prompt="rough paper"))
+        self.assertTrue(warned(prompt="vivid orange sunset", guidance=1))
+        self.assertFalse(warned(prompt="vivid^2, orange^2, golden hour"))
+        self.assertFalse(warned(prompt="beach at sunset"))
 
     def test_media_are_not_warned_of(self) -> None:
         # Joints of a mosaic look like grain unless the look is known.

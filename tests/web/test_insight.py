@@ -76,6 +76,31 @@ class Insight(unittest.TestCase):
         np.testing.assert_allclose(found["box"], (0, 30 / 96, 1, 1), atol=0.02)
         self.assertIsNone(planned(photo, "night")["scene"])
 
+    def test_a_phrase_says_what_it_asks_of_a_part(self) -> None:
+        study = self.begin(as_file(harbour(96, 144, 85)))
+
+        def heard(look: str, prompt: str) -> list[list[str]]:
+            body = {"source_id": study["sources"][0]["id"], "recipe": {"size": 96, "look": look, "prompt": prompt}}
+            plan: dict[str, Any] = self.http.post("/plans", json=body).json()
+            return [phrase["scene"] for phrase in plan["words"]]
+
+        prompt = "white timber walls, green door, brick plinth, mountain lake"
+        found = heard("built", prompt)
+        self.assertEqual(found, [["walls: white timber"], ["doors: green"], ["plinth: brick"], ["lake with mountains"]])
+        self.assertEqual(heard("product", "red enamel body, brass lid"), [["body: red enamel"], ["top: brass"]])
+        # Oil hears the lake, a blueprint neither.
+        self.assertEqual(heard("oil", prompt)[-1], ["lake with mountains"])
+        self.assertEqual(heard("blueprint", prompt), [[], [], [], []])
+
+    def test_buildings_stand_out_of_doors(self) -> None:
+        study = self.begin(as_file(harbour(96, 144, 86)))
+        body = {
+            "source_id": study["sources"][0]["id"],
+            "recipe": {"size": 96, "look": "built", "prompt": "workshop table"},
+        }
+        scene = self.http.post("/plans", json=body).json()["scene"]
+        self.assertEqual((scene["way"], len(scene["conflicts"])), ("none", 1))
+
     def test_a_description_says_what_kind_it_is_and_how_sure(self) -> None:
         source = self.begin(as_file(disc_on_ground(200, 200)))["sources"][0]
         said = self.http.get(f"/sources/{source['id']}/description").json()

@@ -5,17 +5,20 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from .arrays import Byte
+from .colour import bytes_to_lab, lab_to_bytes
 from .engine.cache import SharedCache
 from .engine.draft import drafted
 from .engine.guides import NO_GUIDES, Guides
 from .engine.restyle import Progress, faces_of, original_of, painted_whole, restyle
 from .engine.source import pixel_key
-from .engine.staging import stage
+from .engine.staging import scene_asked, stage
 from .looks.base import Look
 from .looks.mixed import look_for
 from .readings.look import at_reading_size
 from .readings.measure import FullRendering, Reading, SourceReading, full_rendering, read
 from .recipe import Recipe, take_key
+from .words.effects import worded
+from .words.understanding import effect_of
 
 
 @dataclass(frozen=True)
@@ -33,6 +36,15 @@ def _full(source: Byte, look: Look, cache: SharedCache) -> FullRendering:
     return cache.get(("full", pixel_key(small), look.name), lambda: full_rendering(painted_whole(small, look)))
 
 
+def _asked(source: Byte, recipe: Recipe) -> tuple[Byte, ...]:
+    """The source as the words of a recipe see it all over, small; none without words."""
+    effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance)
+    if not effect:
+        return ()
+    everywhere = {name.rpartition("/")[2]: amount for name, amount in effect.items()}
+    return (lab_to_bytes(worded(bytes_to_lab(at_reading_size(source)), everywhere, recipe.seed)),)
+
+
 def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Reading:
     """Read a take against the framed source that it was made from; what belongs to the source is kept in `cache`."""
     seen, _ = drafted(source, recipe.quality)
@@ -43,7 +55,10 @@ def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guid
     faces = faces_of(source, guides, cache)
     known = cache.get(("reading", pixel_key(seen), faces), lambda: SourceReading(seen, faces))
     look = look_for(recipe.look, recipe.second_look, recipe.second_share)
-    reading = read(known, take, _full(seen, look, cache))
+    reading = read(known, take, _full(seen, look, cache), _asked(seen, recipe))
+    if scene_asked(recipe.look, recipe.prompt).asked is not None and recipe.guidance > 1:
+        # A sunset that was asked for is as loud as it is.
+        reading.figures["warnings"] = [name for name in reading.figures["warnings"] if name != "saturation"]
     if look.remarks is not None and recipe.strength > 0:
         reading.figures["warnings"] += look.remarks(original_of(framed, set_up, led), cache)
     return reading

@@ -260,7 +260,7 @@ class FinishRequest(BaseModel):
 
 class PhraseView(BaseModel):
     """One phrase of a prompt as it was understood. `place`: where it acts, in words; `found`: whether the picture
-    has that place; `scene`: what it asks of the scene that the prompt names."""
+    has that place; `scene`: what it asks of the scene that the prompt names, or of a part."""
 
     text: str
     weight: float

@@ -14,7 +14,7 @@ from sqlalchemy.orm import selectinload
 from ..core.arrays import Byte
 from ..core.engine.scenery import BEGINS, WHOLE
 from ..core.engine.source import places_in
-from ..core.engine.staging import box_before, draws_around, scene_asked
+from ..core.engine.staging import box_before, draws_around, parts_asked, scene_asked
 from ..core.errors import BadInput
 from ..core.readings.tip import Tip
 from ..core.recipe import Recipe, recipe_from
@@ -43,12 +43,12 @@ from .studies import sweep_view
 router = APIRouter(tags=["sweeps"])
 
 
-def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str]) -> list[PhraseView]:
+def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str], look: str = "") -> list[PhraseView]:
     return [
         PhraseView(
             text=phrase.text, weight=phrase.weight, concepts=list(phrase.concepts), unknown=list(phrase.unknown),
             corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
-            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=list(phrase.scene),
+            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=[*parts_asked(look, phrase.text), *phrase.scene],
         )
         for phrase in phrases
     ]  # fmt: skip
@@ -96,7 +96,7 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     scene = await asyncio.to_thread(_scene, recipe, picture, given.cover)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height, words=_phrases(words, there), avoided=_phrases(avoided, there), versions=[_phrases(version, there) for version in versions],
+        width=width, height=height, words=_phrases(words, there, recipe.look), avoided=_phrases(avoided, there), versions=[_phrases(version, there, recipe.look) for version in versions],
         scene=scene,
     )  # fmt: skip
 

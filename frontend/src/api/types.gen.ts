@@ -1302,7 +1302,7 @@ export interface components {
         /**
          * PhraseView
          * @description One phrase of a prompt as it was understood. `place`: where it acts, in words; `found`: whether the picture
-         *     has that place; `scene`: what it asks of the scene that the prompt names.
+         *     has that place; `scene`: what it asks of the scene that the prompt names, or of a part.
          */
         PhraseView: {
             /** Concepts */

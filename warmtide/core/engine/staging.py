@@ -101,6 +101,12 @@ def scene_asked(look: str, prompt: str) -> SceneReading:
     return scene_of(prompt, keeps_shapes(look)) if places_things(look) else SceneReading(None, (), ())
 
 
+def parts_asked(look: str, phrase: str) -> tuple[str, ...]:
+    """What a look reads in a phrase for the parts of its thing."""
+    found = looks().get(look)
+    return () if found is None or found.hears is None else found.hears(phrase)
+
+
 def asked_by(recipe: Recipe) -> Asked | None:
     """The scene that the sampler takes a recipe to: by its prompt, unless guidance leaves words out or the look draws it."""
     if recipe.guidance <= 1 or draws_around(recipe.look):

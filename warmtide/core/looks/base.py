@@ -124,6 +124,7 @@ class Look:
     bolder; below 1 for looks that leave paper bare, on which what is turned away from would show as its negative.
     placed : a place in the prompt is drawn behind the source or into it; not where the look is of one sheet, one building.
     around : reads the place that a look draws around its thing by itself, for looks that are not `placed`.
+    hears : what a phrase asks of the parts of its thing, to be told to the artist.
     remarks : what a source makes it say of its takes.
     once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
@@ -145,6 +146,7 @@ class Look:
     bare_push: float = 1.0
     placed: bool = True
     around: Callable[[str], SceneReading] | None = None
+    hears: Callable[[str], tuple[str, ...]] | None = None
     remarks: Remarks | None = None
     once: bool = False
 

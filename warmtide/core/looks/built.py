@@ -14,7 +14,7 @@ from ..renders.planes import Built, Face
 from ..renders.relight import HOURS, Hour, developed, glow_of, hour_of, lit_share, sky_of, worded_as
 from ..renders.setting import before, laid_around, place_around, setting_of
 from ..renders.surfaces import SURFACES, Place
-from ..renders.wishes import Wish, building_wishes, paint_of
+from ..renders.wishes import Wish, building_wishes, paint_of, said
 from ..scenes.noise import blur, step
 from .base import Original, Sitting
 
@@ -222,4 +222,5 @@ LOOK = building(
     paint,
     0.6,
     place_around,
+    lambda phrase: said(building_wishes(phrase)),
 )

@@ -25,7 +25,7 @@ from .painting.pen import drawn_lines, pen, smoothed, tapered
 # Long side, px, at which lines are drawn at least, and how many times as large as the picture at least and most.
 _DRAWN, _OVERSAMPLED = 1280, (2, 5)
 # Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is.
-_FAINT, _FIRM, _LEAST = 0.08, 0.20, 0.4
+_FAINT, _FIRM, _LEAST = 0.08, 0.20, 0.45
 
 
 def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:

@@ -4,6 +4,7 @@ The render's own light stays as what is dull; what is polished mirrors a studio 
 """
 
 import math
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -19,7 +20,7 @@ from ..renders.finishes import FINISHES, Finish
 from ..renders.goods import Goods, take_goods_apart
 from ..renders.look import built_of
 from ..renders.relight import developed, glow_of, worded_as
-from ..renders.wishes import wishes
+from ..renders.wishes import said, wishes
 from ..scenes.noise import blur, step
 from .base import Original, Sitting, shape_keeping
 
@@ -173,14 +174,17 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     return (developed(out * 0.9) + worded_as(lab, original.lab, 0.3, 0.0)).astype(f32)
 
 
-LOOK = shape_keeping(
-    "product",
-    "Product",
-    "product",
-    "render",
-    "An untextured product in its finishes, lit in a studio: enamel, ceramic, steel, brass, copper, wood, rubber. Say them by "
-    "part: red enamel body, brass lid, walnut handle, on wood.",
-    paint,
-    0.4,
-    _remarks,
+LOOK = replace(
+    shape_keeping(
+        "product",
+        "Product",
+        "product",
+        "render",
+        "An untextured product in its finishes, lit in a studio: enamel, ceramic, steel, brass, copper, wood, rubber. Say them by "
+        "part: red enamel body, brass lid, walnut handle, on wood.",
+        paint,
+        0.4,
+        _remarks,
+    ),
+    hears=lambda phrase: said(wishes(phrase)),
 )

@@ -114,12 +114,13 @@ def _cells(plane: Float) -> Byte:
     return np.clip(small + 0.5, 0, 255).astype(np.uint8)
 
 
-def read(source: SourceReading, take: Byte, full: FullRendering | None = None) -> Reading:
+def read(source: SourceReading, take: Byte, full: FullRendering | None = None, meant: tuple[Byte, ...] = ()) -> Reading:
     """Compare a take (h, w, 3) uint8 with its framed source. About 35 ms at 512 px once the source is known.
 
     Parameters
     ----------
-    full : the look's own rendering of the source; without it `look` is None.
+    full : the look's own rendering of the source; without it `look` is None. meant : pictures (h, w, 3) whose colours
+    were asked for, as the source and the look's rendering are.
 
     Raises
     ------
@@ -150,7 +151,9 @@ def read(source: SourceReading, take: Byte, full: FullRendering | None = None) -
             "saturation": round(saturation, 2),
         },
         "worst": {name: round(value, 3) for name, value in asdict(worst).items()} if worst else None,
-        "warnings": warnings_of(at_reading_size(source.rgb), at_reading_size(take), full.rgb if full else None, faces),
+        "warnings": warnings_of(
+            at_reading_size(source.rgb), at_reading_size(take), full.rgb if full else None, faces, meant
+        ),
         "version": READINGS_VERSION,
     }
     return Reading(figures, composition)

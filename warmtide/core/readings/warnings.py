@@ -33,7 +33,9 @@ def _strong_chroma(rgb: Byte) -> float:
     return float(np.percentile(np.hypot(lab[..., 1], lab[..., 2]), 90))
 
 
-def warnings_of(source: Byte, take: Byte, full: Byte | None, faces: list[float]) -> list[str]:
+def warnings_of(
+    source: Byte, take: Byte, full: Byte | None, faces: list[float], asked: tuple[Byte, ...] = ()
+) -> list[str]:
     """Names of what is likely wrong: "noise", "blank", "saturation", "face".
 
     A look may add remarks of its own: "thin" (lines finer than its material can be), "planes" (a building that could
@@ -43,7 +45,7 @@ def warnings_of(source: Byte, take: Byte, full: Byte | None, faces: list[float])
     Parameters
     ----------
     source, take : (h, w, 3) uint8. full : the look's own full rendering, whose grain and colour are meant; or
-    None. faces : what was kept of each face, 0..100.
+    None. faces : what was kept of each face, 0..100. asked : pictures (h, w, 3) whose colours words ask for.
     """
     found = []
     meant = [source] if full is None else [source, full]
@@ -54,7 +56,7 @@ def warnings_of(source: Byte, take: Byte, full: Byte | None, faces: list[float])
     ]
     if spread[0] < _BLANK and spread[1] > _BLANK_SOURCE:
         found.append("blank")
-    if _strong_chroma(take) > _COLOUR_TIMES * max(_strong_chroma(p) for p in meant) + _COLOUR_LEAST:
+    if _strong_chroma(take) > _COLOUR_TIMES * max(_strong_chroma(p) for p in (*meant, *asked)) + _COLOUR_LEAST:
         found.append("saturation")
     if faces and min(faces) < FACE_LOST:
         found.append("face")

@@ -26,9 +26,8 @@ def _remarks(original: Original, cache: SharedCache) -> list[str]:
 
 def building(
     name: str, title: str, description: str, paint: Painter, seconds: float,
-    around: Callable[[str], SceneReading] | None = None,
+    around: Callable[[str], SceneReading] | None = None, hears: Callable[[str], tuple[str, ...]] | None = None,
 ) -> Look:  # fmt: skip
     """A look for renders: it keeps the building's edges, and paints once."""
-    return replace(
-        shape_keeping(name, title, "building", "render", description, paint, seconds, _remarks), around=around
-    )
+    plain = shape_keeping(name, title, "building", "render", description, paint, seconds, _remarks)
+    return replace(plain, around=around, hears=hears)

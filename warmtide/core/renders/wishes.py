@@ -18,15 +18,22 @@ from . import finishes, surfaces
 # How much of a colour house paint has.
 _DULL = 0.62
 
+# Parts and finishes as they are called, where that isn't their name.
+_SAID = {
+    "wall": "walls", "ground": "yard", "door": "doors", "frame": "windows", "side": "handles", "detail": "details",
+    "boards": "timber",
+}  # fmt: skip
+
 Table = Mapping[str, tuple[str, ...]]
 
 
 @dataclass(frozen=True)
 class Wish:
-    """What words ask of a part: a finish and a colour (OKLab), either may be None."""
+    """What words ask of a part: a finish and a colour (OKLab) with its name, either may be None."""
 
     finish: str | None = None
     colour: Float | None = None
+    named: str = ""
 
 
 @cache
@@ -53,10 +60,10 @@ def _by_part(prompt: str, words_of: Table, parts_of: Table, usual: Callable[[str
         words = [w.strip("^.0123456789") for w in phrase.replace("-", " ").split()]
         finish = next((materials[w] for w in words if w in materials), None)
         part = next((parts[w] for w in words if w in parts), None)
-        named = [_colours()[w] for w in words if w in _colours() and not (w in materials and finish)]
-        colour = np.array(named[0], f32) if named else None
-        if finish or (colour is not None and part):
-            found.setdefault(part or usual(finish), Wish(finish, colour))
+        named = next((w for w in words if w in _colours() and not (w in materials and finish)), "")
+        if finish or (named and part):
+            colour = np.array(_colours()[named], f32) if named else None
+            found.setdefault(part or usual(finish), Wish(finish, colour, named))
     return found
 
 
@@ -73,6 +80,15 @@ def building_wishes(prompt: str) -> dict[str, Wish]:
     return _by_part(
         prompt, surfaces.WORDS, surfaces.PART_WORDS, lambda made: "ground" if made in surfaces.GROUNDS else "wall"
     )
+
+
+def said(wishes: dict[str, Wish]) -> tuple[str, ...]:
+    """Wishes for the artist to read: "walls: white timber"."""
+    found = []
+    for part, wish in wishes.items():
+        finish = _SAID.get(wish.finish or "", wish.finish or "")
+        found.append(f"{_SAID.get(part, part)}: {' '.join(word for word in (wish.named, finish) if word)}")
+    return tuple(found)
 
 
 def paint_of(wish: Wish) -> Float | None:
