@@ -6,6 +6,7 @@ from functools import cache
 import cv2
 import numpy as np
 
+from demo.massing import Building
 from demo.massing import draw as draw_building
 from tests.buildings import BUILDINGS, Render, by_lot, draw, off, walls_off, windows_told
 from tests.pictures import harbour
@@ -104,6 +105,35 @@ class Planes(unittest.TestCase):
     def test_doors_stand_on_the_ground(self) -> None:
         for name in ("cottage", "box", "office"):
             self.assertEqual([o.kind for o in understood(name).openings].count("door"), 1, name)
+
+
+class Openings(unittest.TestCase):
+    """Walls drawn with their truth, none of which is among those that `BUILDINGS` and the benches draw."""
+
+    def told(self, building: Building) -> tuple[int, int, int]:
+        render = draw_building(building, 420, 640)
+        return windows_told(render, understand_building(light_of(render.picture)))
+
+    def test_a_band_of_nearly_touching_windows_is_a_row(self) -> None:
+        true, found, claimed = self.told(Building(wide=6.4, deep=8, tall=7.2, roof=0, turn=-37, away=26, windows=(2, 5, 1), door=False, lens=1.4))  # fmt: skip
+        self.assertGreaterEqual(found, 0.8 * true)
+        self.assertLessEqual(claimed, 1)
+
+    def test_a_wall_that_the_picture_cuts_off_is_no_window(self) -> None:
+        for turn in (-34, 33):
+            true, found, claimed = self.told(
+                Building(wide=14, deep=7, tall=4.5, roof=2.0, turn=turn, away=15, windows=(1, 4, 1))
+            )
+            self.assertEqual(claimed, 0, turn)
+            self.assertGreater(found, 0.5 * true, turn)
+
+    def test_strips_of_a_wall_are_one(self) -> None:
+        render = draw_building(Building(wide=6.4, deep=8, tall=7.2, roof=0, turn=-37, away=26, windows=(2, 5, 1), door=False, lens=1.4), 420, 640)  # fmt: skip
+        built = understand_building(light_of(render.picture))
+        walls = sorted(
+            (float((built.owner == k).mean()) for k, f in built.faces.items() if f.kind == "wall"), reverse=True
+        )
+        self.assertGreater(walls[1], 3 * (walls[2] if len(walls) > 2 else 0))
 
 
 class Surfaces(unittest.TestCase):

@@ -10,7 +10,9 @@ from tests.buildings import Render, draw
 from warmtide.core.arrays import Byte
 from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.cache import SharedCache
+from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.staging import asked_by, scene_asked
+from warmtide.core.job import read_take
 from warmtide.core.looks.base import Original, Sitting
 from warmtide.core.looks.registry import look_named
 from warmtide.core.recipe import Recipe
@@ -199,6 +201,17 @@ class Places(unittest.TestCase):
         day, night = painted("plaster walls, snow"), painted("plaster walls, snow, night")
         self.assertGreater(float(day[roof][:, 0].mean()), float(painted("plaster walls, slate roof, snow")[roof][:, 0].mean()) + 0.15)  # fmt: skip
         self.assertGreater(float(day[..., 0].mean()), float(night[..., 0].mean()) + 0.2)
+
+    def test_a_place_that_was_asked_for_is_the_look_reached(self) -> None:
+        recipe = Recipe(look="built", prompt="plaster walls, snow, night", strength=0.9, seed=1)
+
+        def reached(strength: float) -> float:
+            take = restyle(cottage().picture, recipe.changed(strength=strength), cache=CACHE)
+            reading = read_take(cottage().picture, take, recipe, CACHE)
+            return float(reading.figures["look"])
+
+        self.assertGreater(reached(0.9), 80)
+        self.assertLess(reached(0.15), 50)
 
     def test_a_picture_without_planes_keeps_its_ground(self) -> None:
         blob: Byte = np.full((160, 240, 3), 190, np.uint8)

@@ -31,9 +31,13 @@ class Rendered:
     reading: Reading
 
 
-def _full(source: Byte, look: Look, cache: SharedCache) -> FullRendering:
+def _full(source: Byte, look: Look, recipe: Recipe, cache: SharedCache) -> FullRendering:
     small = at_reading_size(source)
-    return cache.get(("full", pixel_key(small), look.name), lambda: full_rendering(painted_whole(small, look)))
+    # Walls of brick by a lake are what was asked for, where the look draws them itself.
+    own = (recipe.prompt, recipe.seed) if look.hears is not None and recipe.guidance > 1 else ("", 1)
+    return cache.get(
+        ("full", pixel_key(small), look.name, own), lambda: full_rendering(painted_whole(small, look, *own, cache))
+    )
 
 
 def _asked(source: Byte, recipe: Recipe) -> tuple[Byte, ...]:
@@ -55,7 +59,7 @@ def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guid
     faces = faces_of(source, guides, cache)
     known = cache.get(("reading", pixel_key(seen), faces), lambda: SourceReading(seen, faces))
     look = look_for(recipe.look, recipe.second_look, recipe.second_share)
-    reading = read(known, take, _full(seen, look, cache), _asked(seen, recipe))
+    reading = read(known, take, _full(seen, look, recipe, cache), _asked(seen, recipe))
     if scene_asked(recipe.look, recipe.prompt).asked is not None and recipe.guidance > 1:
         # A sunset that was asked for is as loud as it is.
         reading.figures["warnings"] = [name for name in reading.figures["warnings"] if name != "saturation"]

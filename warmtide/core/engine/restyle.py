@@ -202,11 +202,18 @@ def faces_of(source: Byte, guides: Guides, cache: SharedCache) -> tuple[Face, ..
     return cache.get(("faces", pixel_key(source)), lambda: find_faces(source))
 
 
-def painted_whole(source: Byte, look: Look) -> Byte:
-    """A look's own full rendering of a source (h, w, 3) uint8: the painter alone, without the sampler."""
+def painted_whole(source: Byte, look: Look, prompt: str = "", seed: int = 1, cache: SharedCache | None = None) -> Byte:
+    """A look's own full rendering of a source (h, w, 3) uint8: the painter alone, without the sampler.
+
+    prompt, seed : for looks that draw what words ask of their thing. cache : keeps what they know of the source.
+    """
     lab = bytes_to_lab(source)
     height, width = source.shape[:2]
-    painted = look.paint(lab, Sitting(look.name, 1, height, width, flat_ground(lab)))
+    sitting = Sitting(
+        look.name, seed, height, width, flat_ground(lab), cache or SharedCache(), prompt=prompt,
+        original=Original(lab, ("whole", pixel_key(source))) if look.once else None,
+    )  # fmt: skip
+    painted = look.paint(lab, sitting)
     return lab_to_bytes(np.clip(painted, -0.5, 1.05).astype(f32))
 
 

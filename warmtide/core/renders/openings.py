@@ -26,6 +26,11 @@ _FILLED, _FOOT = 0.72, 0.2
 # Windows that share this much of their height are a row, and one of this width beside the others is half seen.
 _ROW, _HALF = 0.6, 0.8
 
+# A window at a wall's corner: how much of their height it shares with the others of its row, how much wider and of
+# another grey it may be.
+_LEVEL, _AS_WIDE, _AS_GREY = 0.85, 0.35, 0.04
+# The end of a wall: so near the picture's edge or the wall's, px, so narrow, and as grey as a wall.
+_CUT, _SLIVER, _AS_WALL = 3.0, 0.5, 0.02
 # What faces otherwise than its wall is no opening of it: cosine of the angle between them.
 _SAME_WALL = 0.7
 # How far a frame's side may move to where lightness steps, px of a 512th.
@@ -47,7 +52,7 @@ class Opening:
 
 
 @dataclass(frozen=True)
-class _Plane:
+class WallPlane:
     """Level and upward coordinates on a wall at distance 1, to and from pixels."""
 
     normal: AnyArray
@@ -59,6 +64,13 @@ class _Plane:
         rays = np.stack([(x - view.middle) / view.focal, -(y - view.horizon) / view.focal, np.ones_like(x, float)], -1)
         points = rays / np.minimum(rays @ self.normal, -1e-3)[..., None] * -1.0
         return points @ self.along, points[..., 1]
+
+    def seen(self, box: list[float]) -> float:
+        """Pixels that a box covers."""
+        corners = [
+            self.pixel(a, b) for a, b in ((box[0], box[2]), (box[1], box[2]), (box[1], box[3]), (box[0], box[3]))
+        ]
+        return float(cv2.contourArea(np.array(corners, f32)))
 
     def pixel(self, a: float, b: float) -> tuple[float, float]:
         """Where a point of the plane is seen."""
@@ -160,7 +172,7 @@ def _in_rows(boxes: list[_Box]) -> None:
                 box[1] += lacking
 
 
-def _framed(parts: Parts, wall: AnyArray, plane: _Plane, light: Float) -> list[_Box]:
+def _framed(parts: Parts, wall: AnyArray, plane: WallPlane, light: Float) -> list[_Box]:
     """Boxes of the frames on a wall (h, w), in its plane."""
     ys, xs = np.nonzero(wall)
     a, b = plane.at(xs + 0.5, ys + 0.5)
@@ -194,7 +206,7 @@ def _framed(parts: Parts, wall: AnyArray, plane: _Plane, light: Float) -> list[_
 
 
 def _unframed(
-    parts: Parts, panes: list[int], plane: _Plane, framed: list[_Box], slack: float
+    parts: Parts, panes: list[int], plane: WallPlane, framed: list[_Box], slack: float
 ) -> list[tuple[_Box, list[int]]]:
     """Boxes of the panes that lie in no frame, joined across their bars, and the numbers of their areas."""
     boxes: list[tuple[_Box, list[int]]] = []
@@ -210,7 +222,39 @@ def _unframed(
     return _joined(boxes, slack)
 
 
-def _opening(parts: Parts, wall: int, plane: _Plane, box: _Box, door: bool, on_ground: list[int]) -> Opening:
+def _at_corners(parts: Parts, wall: AnyArray, plane: WallPlane, windows: list[_Box], light: Float) -> list[_Box]:
+    """Boxes of windows at the corners of a wall: beside others, as tall, as wide and as grey, though no wall is around them."""
+    found: list[_Box] = []
+    if len(windows) < 2:
+        return found
+    beside = cv2.dilate(wall.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+
+    def grey(box: _Box) -> float:
+        x, y = plane.pixel((box[0] + box[1]) / 2, (box[2] + box[3]) / 2)
+        height, width = light.shape
+        return float(light[min(max(int(y), 0), height - 1), min(max(int(x), 0), width - 1)])
+
+    for k in np.unique(parts.ids[beside & ~wall]):
+        if k < 0 or not _PANE_LEAST < parts.areas[k] / parts.ids.size < _PANE_MOST:
+            continue
+        ys, xs = np.nonzero(parts.ids == k)
+        a, b = plane.at(xs + 0.5, ys + 0.5)
+        box = [float(v) for v in (*np.percentile(a, (2, 98)), *np.percentile(b, (2, 98)))]
+        if any(_near(box, other, 0) for other in windows):
+            continue
+        tall, wide = box[3] - box[2], box[1] - box[0]
+        alike = [
+            q for q in windows
+            if min(box[3], q[3]) - max(box[2], q[2]) > _LEVEL * max(tall, q[3] - q[2])
+            and abs(wide / max(q[1] - q[0], 1e-9) - 1) < _AS_WIDE and abs(grey(box) - grey(q)) < _AS_GREY
+        ]  # fmt: skip
+        near = any(_near(box, q, 0.5 * wide) for q in alike)
+        if len(alike) > 1 and near and parts.areas[k] > _FILLED * plane.seen(box):
+            found.append(box)
+    return found
+
+
+def _opening(parts: Parts, wall: int, plane: WallPlane, box: _Box, door: bool, on_ground: list[int]) -> Opening:
     # The two ways run either direction along the wall: the left one is where it is seen left.
     ends = sorted((box[0], box[1]), key=lambda a: plane.pixel(a, (box[2] + box[3]) / 2)[0])
     around = ((ends[0], box[3]), (ends[1], box[3]), (ends[1], box[2]), (ends[0], box[2]))
@@ -224,6 +268,24 @@ def _opening(parts: Parts, wall: int, plane: _Plane, box: _Box, door: bool, on_g
     return Opening("door" if door or any(k in on_ground for k in inside) else "window", wall, inside, corners)
 
 
+def _is_end(opening: Opening, parts: Parts, wall: AnyArray, walls: list[int], light: Float) -> bool:
+    """Whether what looks like an opening is the end of a wall: a sliver that the picture's edge cuts off, or a strip at
+    the wall's own end as grey as a wall."""
+    left, right = float(opening.corners[:, 0].min()), float(opening.corners[:, 0].max())
+    tall = float(np.ptp(opening.corners[:, 1]))
+    width = parts.ids.shape[1]
+    if (left < _CUT or right > width - _CUT) and right - left < _SLIVER * tall:
+        return True
+    columns = np.flatnonzero(wall.any(0))
+    slack = _CUT * max(parts.unit, 1.0)
+    if left > columns[0] + slack and right < columns[-1] - slack:
+        return False
+    x, y = (int(v) for v in opening.corners.mean(0))
+    x, y = min(max(x, 0), width - 1), min(max(y, 0), len(light) - 1)
+    own = float(np.median(light[max(y - 1, 0) : y + 2, max(x - 1, 0) : x + 2]))
+    return any(abs(own - parts.greys[k]) < _AS_WALL for k in walls)
+
+
 def find_openings(
     parts: Parts, walls: dict[int, tuple[AnyArray, AnyArray]], view: Perspective, light: Float
 ) -> list[Opening]:
@@ -235,7 +297,7 @@ def find_openings(
         if not mask.any():
             continue
         normal, along = (np.asarray(v, float) for v in walls[wall])
-        plane = _Plane(normal, along, view)
+        plane = WallPlane(normal, along, view)
         ys, xs = np.nonzero(mask)
         foot, top = (float(v) for v in np.percentile(plane.at(xs + 0.5, ys + 0.5)[1], (2, 98)))
         slack = _BAR * (top - foot)
@@ -247,8 +309,10 @@ def find_openings(
         doors = [box for box, _ in _unframed(parts, own[1], plane, boxes, slack)]
         doors += [box for box in boxes if box[2] - foot < _FOOT * (box[3] - box[2])]
         windows = [box for box in boxes if box not in doors]
+        windows += _at_corners(parts, mask, plane, windows, light)
         _in_rows(windows)
-        found += [_opening(parts, wall, plane, box, False, own[1]) for box in windows]
+        own_windows = [_opening(parts, wall, plane, box, False, own[1]) for box in windows]
+        found += [o for o in own_windows if not _is_end(o, parts, mask, sorted(walls), light)]
         found += [_opening(parts, wall, plane, box, True, own[1]) for box in doors]
     # What faces otherwise than its wall is a wall around the corner.
     return [

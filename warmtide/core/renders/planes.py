@@ -7,6 +7,7 @@ Sources
 
 import math
 from dataclasses import dataclass, replace
+from itertools import combinations
 
 import cv2
 import numpy as np
@@ -14,7 +15,7 @@ import numpy as np
 from ..arrays import AnyArray, Float, Int, f32
 from ..scenes.noise import blur
 from .faint import faint_joins
-from .openings import Opening, find_openings
+from .openings import Opening, WallPlane, find_openings
 from .outlines import edge_runs, polygon, ray_of
 from .parts import GROUND, SKY, Parts, borders, meeting_row, parts_of
 from .perspective import Perspective, edges_of, perspective_of
@@ -32,6 +33,10 @@ _STRIP, _ROUNDS = 0.006, 3
 _BAY, _SAME = 0.002, 0.03
 # How much of the smallest triangle around it a gable fills.
 _TRIANGLE = 0.86
+
+# Share that strips of one wall have in common along it, and share of that which windows between them take up; largest
+# share of the picture of one such window.
+_COMMON, _ROW_OF, _LET_IN = 0.8, 0.5, 0.03
 
 _Guessed = dict[int, tuple[str, AnyArray, AnyArray]]
 
@@ -243,6 +248,43 @@ def _one_wall(parts: Parts, light: Float, guessed: _Guessed) -> Parts:
     return replace(parts, ids=ids, areas=np.bincount(ids[ids >= 0], minlength=parts.count))
 
 
+def _between(ids: Int, upper: AnyArray, lower: AnyArray) -> tuple[AnyArray, float]:
+    """Pixels (n,) of areas between one area and another below it, and the share of their common columns that have any."""
+    columns = np.flatnonzero(upper.any(0) & lower.any(0))
+    rows = np.arange(len(ids))[:, None]
+    begins = len(ids) - 1 - upper[::-1, columns].argmax(0)
+    ends = lower[:, columns].argmax(0)
+    gap = (rows > begins) & (rows < ends)
+    return ids[:, columns][gap], float((gap.sum(0) > 2).mean()) if len(columns) else 0.0
+
+
+def _whole_walls(parts: Parts, guessed: _Guessed, view: Perspective) -> Parts:
+    """Strips of one wall, parted by rows of nearly touching windows, become one again."""
+    ids, areas = parts.ids.copy(), parts.areas.copy()
+    walls = [k for k, (kind, _, _) in guessed.items() if kind == "wall" and (ids == k).any()]
+    spans = {}
+    for k in walls:
+        ys, xs = np.nonzero(ids == k)
+        a, b = WallPlane(guessed[k][1], guessed[k][2], view).at(xs + 0.5, ys + 0.5)
+        spans[k] = (*np.percentile(a, (2, 98)), float(np.median(b)))
+    for i, j in combinations(sorted(walls, key=lambda k: -spans[k][2]), 2):
+        if i not in guessed or j not in guessed or abs(parts.greys[i] - parts.greys[j]) > _SAME:
+            continue
+        (low, high, _), (other_low, other_high, _) = spans[i], spans[j]
+        common = min(high, other_high) - max(low, other_low)
+        if guessed[i][1] @ guessed[j][1] < 0.99 or common < _COMMON * min(high - low, other_high - other_low):
+            continue
+        between, share = _between(ids, ids == i, ids == j)
+        let_in = (between >= 0) & (areas[between] < _LET_IN * ids.size) & ~np.isin(between, [k for k, g in guessed.items() if g[0] in ("roof", "flat")])  # fmt: skip
+        if share < _ROW_OF or not len(between) or let_in.mean() < _COMMON:
+            continue
+        ids[ids == i] = j
+        areas[j] += areas[i]
+        spans[j] = min(low, other_low), max(high, other_high), spans[j][2]
+        guessed.pop(i)
+    return replace(parts, ids=ids, areas=np.bincount(ids[ids >= 0], minlength=parts.count))
+
+
 def understand_building(light: Float) -> Built:
     """Faces and openings of an untextured building (h, w) lightness 0..1. About 1 s at 512 px; once a source."""
     light = np.ascontiguousarray(light, dtype=f32)
@@ -256,7 +298,7 @@ def understand_building(light: Float) -> Built:
     guessed = {} if view is None else {k: _face(parts.ids == k, view, parts.unit) for k in large}
     if view is not None:
         _gables(parts, guessed)
-        parts = _one_wall(parts, light, guessed)
+        parts = _whole_walls(_one_wall(parts, light, guessed), guessed, view)
     owner = parts.ids.copy()
     openings: list[Opening] = []
     if view is not None:
