@@ -78,10 +78,10 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("pictures", nargs="*", type=Path)
     parser.add_argument("--size", type=int, default=320)
-    parser.add_argument("--looks", help="names by comma; all by default")
+    parser.add_argument("--looks", help="names by comma; by default all that paint a picture rather than make a thing of its shapes")
     given = parser.parse_args()
     files = given.pictures or [_DEMO / "quay.jpg", _DEMO / "boathouse.png"]
-    names = given.looks.split(",") if given.looks else list(looks())
+    names = given.looks.split(",") if given.looks else [name for name, look in looks().items() if not look.once]
     jobs = [(look, file, given.size) for look in names for file in files]
     print("| look | picture | kept at .3 .5 .7 .9 (held) | rank held, free | steepest held | free | left at 1 | guidance 1:2 | 7:10 | seeds .3 .6 .9 | missed |")  # fmt: skip
     print("|---|---|---|---|---|---|---|---|---|---|---|")

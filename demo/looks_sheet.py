@@ -1,4 +1,4 @@
-"""The pictures in docs/looks.md: `python -m demo.looks_sheet LOOKS.png MATERIALS.png`."""
+"""The pictures in docs/looks.md and docs/materials.md: `python -m demo.looks_sheet LOOKS.png MATERIALS.png BUILT.png`."""
 
 import sys
 from concurrent.futures import ProcessPoolExecutor
@@ -18,6 +18,17 @@ from warmtide.core.recipe import Recipe
 _PICTURES = Path(__file__).parent / "pictures"
 _HEIGHT, _MATERIAL, _CAPTION = 160, 240, 22
 _OWN = {"sketch": "sketch.png", "render": "boathouse.png", "flat art": "badge.png", "photo": "quay.jpg"}
+
+
+# The look of buildings, by what words ask of it.
+_BUILT = (
+    ("massing.png", "plaster walls, brick plinth, tiled roof, paved yard, mountain lake, dusk", 7),
+    ("massing.png", "stone walls, red door, snow field, overcast", 7),
+    ("massing.png", "white timber walls, black windows, beach", 3),
+    ("boathouse.png", "brick walls, slate roof, harbour, golden hour", 5),
+    ("boathouse.png", "timber walls, zinc roof, rolling hills", 2),
+    ("boathouse.png", "plaster walls, wet street at night", 1),
+)
 
 
 def _captioned(pictures: list[Byte], title: str) -> Byte:
@@ -51,6 +62,13 @@ def _cell(look: str) -> Byte:
     return _captioned(pictures, chosen.title)
 
 
+def _built(asked: tuple[str, str, int]) -> Byte:
+    name, prompt, seed = asked
+    source = frame(decode((_PICTURES / name).read_bytes()).rgba, Framing(), 480)
+    take = restyle(source, Recipe(look="built", prompt=prompt, strength=0.9, seed=seed, size=480))
+    return _captioned([take], prompt)
+
+
 def sheet(cells: list[Byte], columns: int) -> Byte:
     """Cells of one height in rows."""
     width = max(cell.shape[1] for cell in cells)
@@ -66,6 +84,7 @@ def main() -> None:
     with ProcessPoolExecutor(2) as pool:
         for path, names, columns in ((sys.argv[1], painters, 3), (sys.argv[2], materials, 6)):
             Path(path).write_bytes(png(sheet(list(pool.map(_cell, names)), columns)))
+        Path(sys.argv[3]).write_bytes(png(sheet(list(pool.map(_built, _BUILT)), 3)))
 
 
 if __name__ == "__main__":
