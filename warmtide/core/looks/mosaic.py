@@ -39,21 +39,26 @@ def _nearest(xs, ys, cosines, sines, areas, labels, cell, starts, members, colum
             x = j * step
             column = int(x / cell)
             best, second, found = 1e9, 1e9, -1
+            first, last = max(column - reach, 0), min(column + reach + 1, columns)
             for r in range(max(row - reach, 0), min(row + reach + 1, rows)):
-                for c in range(max(column - reach, 0), min(column + reach + 1, columns)):
-                    for m in range(starts[r * columns + c], starts[r * columns + c + 1]):
-                        k = members[m]
-                        dx, dy = x - xs[k], y - ys[k]
-                        u = abs(dx * cosines[k] + dy * sines[k])
-                        v = abs(dy * cosines[k] - dx * sines[k])
-                        d = max(u, v) + 0.15 * min(u, v)
-                        if areas[k] != labels[i, j]:
-                            d += 2.0 * cell
-                        if d < best:
-                            second = best
-                            best, found = d, k
-                        elif d < second:
-                            second = d
+                # The cells of a row lie behind one another.
+                for m in range(starts[r * columns + first], starts[r * columns + last]):
+                    k = members[m]
+                    dx, dy = x - xs[k], y - ys[k]
+                    u = abs(dx * cosines[k] + dy * sines[k])
+                    v = abs(dy * cosines[k] - dx * sines[k])
+                    far, near = max(u, v), min(u, v)
+                    # What is farther than the second without its other side can't come before it.
+                    if far >= second:
+                        continue
+                    d = far + 0.15 * near
+                    if areas[k] != labels[i, j]:
+                        d += 2.0 * cell
+                    if d < best:
+                        second = best
+                        best, found = d, k
+                    elif d < second:
+                        second = d
             owner[i, j] = found
             edge[i, j] = second - best
 
