@@ -64,8 +64,8 @@ def _cell(look: str) -> Byte:
 
 def _built(asked: tuple[str, str, int]) -> Byte:
     name, prompt, seed = asked
-    source = frame(decode((_PICTURES / name).read_bytes()).rgba, Framing(), 480)
-    take = restyle(source, Recipe(look="built", prompt=prompt, strength=0.9, seed=seed, size=480))
+    source = frame(decode((_PICTURES / name).read_bytes()).rgba, Framing(), 512)
+    take = restyle(source, Recipe(look="built", prompt=prompt, strength=0.9, seed=seed))
     return _captioned([take], prompt)
 
 
