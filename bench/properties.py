@@ -78,7 +78,9 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("pictures", nargs="*", type=Path)
     parser.add_argument("--size", type=int, default=320)
-    parser.add_argument("--looks", help="names by comma; by default all that paint a picture rather than make a thing of its shapes")
+    parser.add_argument(
+        "--looks", help="names by comma; by default all that paint a picture rather than make a thing of its shapes"
+    )
     given = parser.parse_args()
     files = given.pictures or [_DEMO / "quay.jpg", _DEMO / "boathouse.png"]
     names = given.looks.split(",") if given.looks else [name for name, look in looks().items() if not look.once]
