@@ -6,6 +6,7 @@ from typing import Any
 from playwright.sync_api import expect
 
 from tests.browser.browser import BrowserTest
+from tests.buildings import draw
 from tests.pictures import as_file, disc_on_ground, harbour
 
 
@@ -79,6 +80,30 @@ class Words(BrowserTest):
         expect(placed).to_have_accessible_name(re.compile("height 0.80"))
         page.get_by_role("button", name="as it came").click()
         self.assertIsNone(self.recipe()["placement"])
+
+    def test_a_building_says_what_its_parts_are_of_and_where_it_stands(self) -> None:
+        page = self.page
+        self.at_desk(as_file(draw("cottage", 210, 320).picture), "cottage.png")
+        page.keyboard.press("j")
+        page.get_by_placeholder(re.compile("^search")).fill("built")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        self.assertEqual(self.recipe()["look"], "built")
+        page.keyboard.press("w")
+        page.keyboard.type("white timber walls, green door, workshop table,")
+        chip = page.get_by_role("list", name="Prompt as understood").get_by_role("listitem")
+        expect(chip.first).to_contain_text("= walls: white timber")
+        expect(chip.nth(1)).to_contain_text("= doors: green")
+        note = page.get_by_role("status", name="Scene")
+        expect(note).to_contain_text("Workshop table is no place for a building")
+        page.get_by_role("button", name=re.compile("^workshop table, weight")).press("Delete")
+        expect(note).to_have_count(0)
+        page.keyboard.press("w")
+        page.keyboard.type("mountain lake,")
+        expect(note).to_contain_text("Lake with mountains lies around the building")
+        expect(note.get_by_role("button")).to_have_count(0)
+        page.get_by_role("button", name="Run").click()
+        expect(page.locator('[data-take][data-state="done"]').first).to_be_visible()
 
     def test_phrases_are_typed_weighed_ordered_edited_and_removed(self) -> None:
         page = self.page
