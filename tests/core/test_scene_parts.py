@@ -194,9 +194,13 @@ class Developing(unittest.TestCase):
 
     def test_weather_grows_with_its_amount(self) -> None:
         drawn = self.drawn()
-        for add in (rain, snowfall, veil):
-            changes = [float(np.abs(add(drawn, amount, rng(4)) - drawn.picture).mean()) for amount in (0.2, 0.9)]
-            self.assertLess(changes[0], changes[1], add.__name__)
+        for name, add in (
+            ("rain", lambda amount: rain(drawn.picture, amount, rng(4))),
+            ("snowfall", lambda amount: snowfall(drawn.picture, amount, rng(4))),
+            ("veil", lambda amount: veil(drawn, amount, rng(4))),
+        ):
+            changes = [float(np.abs(add(amount) - drawn.picture).mean()) for amount in (0.2, 0.9)]
+            self.assertLess(changes[0], changes[1], name)
         far, near = (slice(None), slice(80, 96)), (slice(None), slice(48, 52))
         hidden = np.abs(veil(drawn, 0.6, rng(4)) - drawn.picture)
         self.assertGreaterEqual(float(hidden[far].mean()), float(hidden[near].mean()))

@@ -22,7 +22,7 @@ from warmtide.core.renders.parts import GROUND, SKY
 from warmtide.core.renders.perspective import Perspective
 from warmtide.core.renders.planes import Built, understand_building
 from warmtide.core.renders.relight import developed, undeveloped
-from warmtide.core.renders.setting import cast_on, place_around, setting_of, yard_of
+from warmtide.core.renders.setting import cast_on, place_around, setting_of, weather_of, without_stumps, yard_of
 from warmtide.core.scenes.view import linear
 from warmtide.core.words.understanding import understand
 
@@ -212,6 +212,28 @@ class Places(unittest.TestCase):
 
         self.assertGreater(reached(0.9), 80)
         self.assertLess(reached(0.15), 50)
+
+    def test_weather_falls_before_the_building_too(self) -> None:
+        thing = cv2.erode((understood().owner >= 0).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
+        for weather in ("snowing", "rain", "snowing, meadow"):
+            dry = painted("slate roof, stone walls, overcast" + (", meadow" if "meadow" in weather else ""))
+            off = (painted(f"slate roof, stone walls, overcast, {weather}") - dry)[..., 0][thing]
+            self.assertGreater(float((off > 0.05).mean()), 0.01, weather)
+        near, far = (painted(f"brick walls, overcast{mist}") for mist in ("", ", dense fog"))
+        self.assertLess(float(far[thing][:, 0].std()), 0.85 * float(near[thing][:, 0].std()))
+        self.assertIsNone(weather_of("brick walls, golden hour"))
+
+    def test_a_tree_whose_crown_is_hidden_has_no_foot(self) -> None:
+        light = np.full((60, 80, 3), 0.8, np.float32)
+        trees, kept = np.zeros((60, 80), bool), np.zeros((60, 80), bool)
+        trees[30:50, 20:24], trees[10:50, 60:64], kept[20:30, 10:40] = True, True, True
+        light[trees] = 0.05
+        found = without_stumps(light, trees, kept)
+        self.assertTrue((found[30:50, 20:24] == np.float32(0.8)).all())
+        # One that stands free stays, and so does a whole wood.
+        self.assertTrue((found[10:50, 60:64] == np.float32(0.05)).all())
+        trees[30:, 5:45] = True
+        self.assertIs(without_stumps(light, trees, kept), light)
 
     def test_a_picture_without_planes_keeps_its_ground(self) -> None:
         blob: Byte = np.full((160, 240, 3), 190, np.uint8)

@@ -12,7 +12,7 @@ from ..renders.look import building, built_of
 from ..renders.parts import GROUND, SKY
 from ..renders.planes import Built, Face
 from ..renders.relight import HOURS, Hour, developed, glow_of, hour_of, lit_share, sky_of, worded_as
-from ..renders.setting import before, laid_around, place_around, setting_of
+from ..renders.setting import before, in_weather, laid_around, place_around, setting_of, weather_of
 from ..renders.surfaces import SURFACES, Place
 from ..renders.wishes import Wish, building_wishes, paint_of, said
 from ..scenes.noise import blur, step
@@ -196,6 +196,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     factor = np.array(hour.shade, f32) + (np.array(hour.lit, f32) - np.array(hour.shade, f32)) * share[..., None]
     # The render's own light and shade stay, with the eaves' and corners' darkness in them.
     out = albedo * (bright ** (0.75 + 0.25 * min(sitting.guidance / 7, 1.6)))[..., None] * factor * f32(0.92)
+    sky = out
     if setting is None:
         horizon = built.view.horizon if built.view is not None else 0.5 * height
         sky = sky_of(hour, height, width, float(np.clip(horizon, 0.15 * height, 0.9 * height)), sitting.random("sky"))
@@ -207,6 +208,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         out = _glazed(built, hour, out, mirrored, _frame_of(wishes.get("frame")), sitting.random("windows"), unit)
     if setting is not None:
         out = laid_around(out, built, setting, hour, grey, sitting.random("around"), "ground" in wishes)
+    weather = weather_of(sitting.prompt)
+    if weather is not None:
+        out = in_weather(
+            out, built, weather, sky if setting is None else setting.light, setting is None, sitting.random("weather")
+        )
     shining = out if setting is None else out * (built.owner >= 0)[..., None]
     out = out + glow_of(shining, unit)
     # The hour is in it already; other words are not.

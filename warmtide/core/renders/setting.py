@@ -10,14 +10,15 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from ..arrays import Float, Int, Mask, f32
+from ..arrays import Byte, Float, Int, Mask, f32
 from ..engine.cache import SharedCache
 from ..looks.base import Original
 from ..materials.texture import clouded
 from ..scenes.noise import blur, step
 from ..scenes.registry import place_named
 from ..scenes.scene import Scene, draw_scene
-from ..scenes.view import WATER, Asked, Layout
+from ..scenes.view import TREE, WATER, Asked, Layout
+from ..scenes.weather import rain, snowfall
 from ..scenes.words import SceneReading, read_scene
 from .ground_plan import beside, depths, metres_of
 from .mirror import mirror_image, rippled
@@ -31,12 +32,16 @@ _HOURS = {"day": "day", "morning": "golden", "golden": "golden", "sunset": "gold
 # Where a render's horizon isn't told.
 _HORIZON = 0.6
 _SNOWY = ("snow", "alps")
+# Where weather without a place is read as over open land, and metres at which mist hides most.
+_OPEN, _MIST = "hills", 200.0
 # Metres from a building to where its yard ends, without and with a word for it, and from there down to water.
 _YARD, _PAVED, _DROP = 2.4, 4.5, 0.5
 # How far a building's shadows reach, metres.
 _SHADOWS = 12.0
 # Metres between the courses of a wall above water.
 _COURSE = 0.25
+# Largest share of the picture that the foot of one tree takes up.
+_STUMP = 0.02
 # How much water mirrors that is looked at from straight above.
 _MIRRORED = 0.55
 
@@ -47,15 +52,17 @@ class Setting:
 
     Attributes
     ----------
-    light : (h, w, 3) linear, as the building's own before it is developed. water : (h, w). hour : of `relight.HOURS`.
-    gloss : how much its ground mirrors, 0..1. snowy : whether snow lies.
+    light : (h, w, 3) linear, as the building's own before it is developed. water, trees : (h, w). hour : of `relight.HOURS`.
+    gloss : how much its ground mirrors, 0..1. snowy : whether snow lies. asked : what it was drawn from.
     """
 
     light: Float
     water: Mask
+    trees: Mask
     hour: str
     gloss: float
     snowy: bool
+    asked: Asked
 
 
 def place_around(prompt: str) -> SceneReading:
@@ -101,8 +108,8 @@ def _fitted(rows: Float, own: float, wanted: float, height: int) -> Float:
     return np.where(rows < wanted, above, below).astype(f32)
 
 
-def _seen(scene: Scene, horizon: float, flipped: bool) -> tuple[Float, Mask]:
-    """A scene's picture and its water, to a horizon."""
+def _seen(scene: Scene, horizon: float, flipped: bool) -> tuple[Float, Byte]:
+    """A scene's picture and what its pixels show, to a horizon."""
     height, width = scene.labels.shape
     ys, xs = np.mgrid[0:height, 0:width].astype(f32)
     if flipped:
@@ -111,7 +118,7 @@ def _seen(scene: Scene, horizon: float, flipped: bool) -> tuple[Float, Mask]:
     xs = np.ascontiguousarray(xs)
     picture = cv2.remap(scene.picture, xs, ys, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
     labels = cv2.remap(scene.labels, xs, ys, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE)
-    return np.clip(picture, 0, 1).astype(f32), labels == WATER
+    return np.clip(picture, 0, 1).astype(f32), labels
 
 
 def setting_of(built: Built, original: Original, prompt: str, seed: int, cache: SharedCache) -> Setting | None:
@@ -123,12 +130,16 @@ def setting_of(built: Built, original: Original, prompt: str, seed: int, cache: 
     horizon = built.view.horizon if built.view is not None else _HORIZON * height
 
     def draw() -> Setting:
-        scene = draw_scene(asked, height, width, seed, Layout(horizon=float(np.clip(horizon / height, 0.05, 0.95))))
+        # What falls from the sky falls before the building too.
+        dry = replace(asked, rain=0.0, snowfall=0.0)
+        scene = draw_scene(dry, height, width, seed, Layout(horizon=float(np.clip(horizon / height, 0.05, 0.95))))
         lit = _lit_from(built, original.lab[..., 0])
         flipped = lit * float(scene.light.sun[0]) < 0 and not scene.light.dull
-        picture, water = _seen(scene, horizon, flipped)
+        picture, labels = _seen(scene, horizon, flipped)
         snowy = asked.season == "winter" or asked.place in _SNOWY or asked.snowfall > 0
-        return Setting(undeveloped(picture), water, hour_of_place(asked), scene.gloss, snowy)
+        return Setting(
+            undeveloped(picture), labels == WATER, labels == TREE, hour_of_place(asked), scene.gloss, snowy, asked
+        )
 
     key = ("setting", original.key, asked, seed, built.owner.shape)
     return draw() if original.key is None else cache.get(key, draw)
@@ -162,6 +173,55 @@ def cast_on(grey: Float, ground: Mask, away: Float, unit: float) -> Float:
     own = blur(grey * ground, 0.8 * unit) / np.maximum(blur(ground.astype(f32), 0.8 * unit), 1e-3)
     near = step(0.0, 1.0, np.clip(2 - away / _SHADOWS, 0, 1))
     return np.where(ground, 1 + (np.clip(own / max(lit, 1e-3), 0.3, 1.0) - 1) * near, 1).astype(f32)
+
+
+def weather_of(prompt: str) -> Asked | None:
+    """The weather that a prompt asks for, with a place or without one; None where it asks for none."""
+    asked = place_around(prompt).asked or place_around(f"{prompt}, {_OPEN}").asked
+    return asked if asked is not None and (asked.rain or asked.snowfall or asked.mist) else None
+
+
+def in_weather(out: Float, built: Built, asked: Asked, behind: Float, bare: bool, random: np.random.Generator) -> Float:
+    """A building's light (h, w, 3) through mist, rain and falling snow. About .1 s at 512 px where it rains.
+
+    Parameters
+    ----------
+    behind : (h, w, 3) light of what is behind it. bare : without a place, whose ground has its own air.
+    """
+    if asked.mist > 0 and built.sure and built.view is not None:
+        rays = built.view.rays(*built.owner.shape)
+        deep = depths(built, rays)
+        if bare:
+            ground = built.owner == GROUND
+            deep[ground] = -1 / np.minimum(rays[..., 1][ground], -1e-4)
+        deep = deep * f32(metres_of(built))
+        row = int(np.clip(built.view.horizon, 0, len(out) - 1))
+        through = np.where(np.isfinite(deep), np.exp(-((deep * asked.mist / _MIST) ** 0.75)), 1)[..., None]
+        out = (out * through + behind[row].mean(0) * (1 - through)).astype(f32)
+    if asked.rain > 0:
+        out = rain(out, asked.rain, random)
+    return snowfall(out, asked.snowfall, random) if asked.snowfall > 0 else out
+
+
+def without_stumps(light: Float, trees: Mask, kept: Mask) -> Float:
+    """A place's light (h, w, 3) without the feet of trees whose crowns are hidden by what is kept (h, w)."""
+    count, ids, stats, _ = cv2.connectedComponentsWithStats(trees.astype(np.uint8))
+    below = np.zeros_like(kept)
+    below[4:] = kept[:-4]
+    cut = np.unique(ids[trees & (below | (cv2.dilate(kept.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0))])
+    small = [k for k in range(1, count) if k in cut and stats[k, cv2.CC_STAT_AREA] < _STUMP * trees.size]
+    hidden = cv2.dilate(np.isin(ids, small).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+    if not hidden.any() or (hidden | kept).all():
+        return light
+    # Each pixel takes the light of the nearest ground beside it.
+    source = hidden | kept
+    _, nearest = cv2.distanceTransformWithLabels(source.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)  # fmt: skip
+    ys, xs = np.nonzero(~source)
+    order = np.zeros(int(nearest.max()) + 1, np.int64)
+    order[nearest[ys, xs]] = np.arange(len(ys))
+    out = light.copy()
+    out[hidden] = light[ys, xs][order[nearest[hidden]]]
+    return out
 
 
 def _wall_below(yard: Float, water: Mask, view: Perspective, drop: float) -> tuple[Float, Float]:
@@ -202,7 +262,8 @@ def laid_around(
     yard = yard_of(away, margin, ragged, crisp | np.full_like(crisp, paved))
     wall, down = _wall_below(yard, setting.water & ground, view, drop)
     cast = np.where(setting.water, 1, cast_on(grey, ground, away, unit))
-    around = setting.light * cast[..., None]
+    feet = setting.trees & ground & (yard < 0.5)
+    around = without_stumps(setting.light, feet, (built.owner >= 0) | (yard > 0.5)) * cast[..., None]
     waves = clouded(height, width, 22 * unit, random, 3, 0.7, 3 * unit)
     steep = np.abs(rays[..., 1]) / np.linalg.norm(rays, axis=-1)
     seen = _MIRRORED + (1 - _MIRRORED) * (1 - steep) ** 5

@@ -59,9 +59,9 @@ def _weathered(drawn: Drawn, asked: Asked, seed: int) -> Drawn:
     if asked.blurred:
         drawn = drawn.with_picture(depth_of_field(drawn))
     if asked.rain > 0:
-        drawn = drawn.with_picture(rain(drawn, asked.rain, rng(seed, 98, 1)))
+        drawn = drawn.with_picture(rain(drawn.picture, asked.rain, rng(seed, 98, 1)))
     if asked.snowfall > 0:
-        drawn = drawn.with_picture(snowfall(drawn, asked.snowfall, rng(seed, 98, 2)))
+        drawn = drawn.with_picture(snowfall(drawn.picture, asked.snowfall, rng(seed, 98, 2)))
     if asked.neon and asked.place != "street":
         drawn = drawn.with_picture(neon_light(drawn, rng(seed, 98, 3)))
     return drawn

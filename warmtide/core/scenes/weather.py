@@ -48,9 +48,8 @@ def rays(drawn: Drawn, amount: float = 0.8) -> Float:
     return np.asarray(picture + strength * np.clip(large, 0, None) * tint, f32)
 
 
-def rain(drawn: Drawn, amount: float, random: np.random.Generator) -> Float:
-    """Streaks at three depths and a little veil. amount : 0..1."""
-    picture = drawn.picture
+def rain(picture: Float, amount: float, random: np.random.Generator) -> Float:
+    """Streaks at three depths and a little veil over light (h, w, 3). amount : 0..1."""
     height, width = picture.shape[:2]
     streaks = np.zeros((height, width), f32)
     slant, level = random.uniform(-0.18, 0.18), float(np.percentile(picture.mean(-1), 75))
@@ -66,9 +65,8 @@ def rain(drawn: Drawn, amount: float, random: np.random.Generator) -> Float:
     return np.asarray(picture * (1 - 0.15 * amount) + added, f32)
 
 
-def snowfall(drawn: Drawn, amount: float, random: np.random.Generator) -> Float:
-    """Flakes at four depths, near ones out of focus. amount : 0..1."""
-    picture = drawn.picture
+def snowfall(picture: Float, amount: float, random: np.random.Generator) -> Float:
+    """Flakes at four depths, near ones out of focus, over light (h, w, 3). amount : 0..1."""
     height, width = picture.shape[:2]
     cover = np.zeros((height, width), f32)
     for count, radius, most in ((1500, 0.0011, 0.55), (420, 0.0023, 0.7), (90, 0.0045, 0.55), (16, 0.011, 0.28)):
