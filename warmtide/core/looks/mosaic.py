@@ -40,7 +40,11 @@ def _nearest(xs, ys, cosines, sines, areas, labels, cell, starts, members, colum
             column = int(x / cell)
             best, second, found = 1e9, 1e9, -1
             first, last = max(column - reach, 0), min(column + reach + 1, columns)
-            for r in range(max(row - reach, 0), min(row + reach + 1, rows)):
+            for n in range(2 * reach + 1):
+                # From the pixel's own row of cells outward: what is farther than the second nearest is not asked.
+                r = row + (n + 1) // 2 * (1 if n % 2 else -1)
+                if r < 0 or r >= rows or 0.707 * max(r * cell - y, y - (r + 1) * cell) > second:
+                    continue
                 # The cells of a row lie behind one another.
                 for m in range(starts[r * columns + first], starts[r * columns + last]):
                     k = members[m]
