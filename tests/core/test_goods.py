@@ -133,7 +133,8 @@ class Words(unittest.TestCase):
         self.assertGreater(float(asked["body"].colour[1]), 0.1)
         self.assertLess(float(asked["base"].colour[2]), -0.1)
         self.assertIsNone(asked["top"].colour)
-        self.assertEqual(wishes("golden hour at sea").get("top"), None)
+        for prompt in ("golden hour at sea", "on wood", "on slate", "wooden jetty"):
+            self.assertEqual(wishes(prompt), {}, prompt)
 
     def test_parts_and_finishes_are_no_unknown_words(self) -> None:
         for phrase in understand("stoneware body, nickel lid, teak handle"):

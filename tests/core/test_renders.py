@@ -157,6 +157,22 @@ class Surfaces(unittest.TestCase):
         self.assertEqual(asked("brick, gravel yard; oak door"), {"wall": "brick", "ground": "gravel", "door": "boards"})
         self.assertEqual(asked("misty morning"), {})
 
+    def test_where_and_when_it_is_asks_for_no_material(self) -> None:
+        for prompt in (
+            "snow field",
+            "wooden jetty at dusk",
+            "gravel beach",
+            "golden hour",
+            "standing alone",
+            "metal pier",
+        ):
+            self.assertEqual(building_wishes(prompt), {}, prompt)
+        for prompt, part, finish in (
+            ("stone house by a lake", "wall", "stone"), ("brick harbour warehouse", "wall", "brick"), ("snow roof", "roof", "snow"),
+            ("standing seam roof", "roof", "zinc"), ("gravel yard in the snow", "ground", "gravel"), ("brick", "wall", "brick"),
+        ):  # fmt: skip
+            self.assertEqual({p: w.finish for p, w in building_wishes(prompt).items()}, {part: finish}, prompt)
+
     def test_colours_by_part(self) -> None:
         wishes = building_wishes("white timber walls, green door and black frames, red evening")
         self.assertEqual(set(wishes), {"wall", "door", "frame"})

@@ -81,13 +81,8 @@ def _textured(built: Built, chosen: dict[str, Wish], random: np.random.Generator
         if not mask.any():
             continue
         face = built.faces.get(k)
-        kind = (
-            "ground"
-            if k == GROUND or k in lying
-            else "roof"
-            if face is not None and face.kind in ("roof", "flat")
-            else "wall"
-        )
+        kind = "roof" if face is not None and face.kind in ("roof", "flat") else "wall"
+        kind = "ground" if k == GROUND or k in lying else kind
         out[mask] = plain(chosen[kind])
     rays, metres = built.view.rays(height, width), metres_of(built)
     below = (built.owner == GROUND) & (rays[..., 1] < -2e-3)

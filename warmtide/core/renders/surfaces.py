@@ -192,7 +192,7 @@ WORDS = {
     "plaster": ("plaster", "plastered", "render", "rendered", "stucco", "lime", "whitewashed"),
     "concrete": ("concrete", "cement"),
     "stone": ("stone", "granite", "sandstone", "rubble", "limestone"),
-    "zinc": ("zinc", "metal", "steel", "tin", "aluminium", "standing"),
+    "zinc": ("zinc", "metal", "steel", "tin", "aluminium", "seam", "seamed"),
     "tiles": ("tiles", "tiled", "tile", "terracotta", "clay"),
     "slate": ("slate", "slates"),
     "paving": ("paving", "paved", "slabs", "flagstones", "cobbles"),

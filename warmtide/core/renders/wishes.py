@@ -11,8 +11,10 @@ import numpy as np
 
 from ..arrays import Float, f32
 from ..colour import to_rgb
+from ..scenes.registry import place_named
 from ..scenes.view import linear
-from ..words.understanding import concepts
+from ..scenes.words import runs
+from ..words.understanding import SMALL, concepts, is_ground
 from . import finishes, surfaces
 
 # How much of a colour house paint has.
@@ -51,6 +53,23 @@ def _colours() -> dict[str, tuple[float, float, float]]:
     return found
 
 
+def _of_the_thing(words: list[str]) -> list[str]:
+    """The words of a phrase without those that say where and when it is: "golden hour" is no gold, and a wooden jetty
+    no wooden wall."""
+    if is_ground(words):
+        return []
+    kept, known = list(words), runs(words)
+    begun = {first for first, _, _ in known}
+    for first, last, meaning in known:
+        if meaning.field == "place" and not place_named(str(meaning.value)).outdoors:
+            continue
+        # What kind of jetty it is stands right before it; a brick harbour warehouse is a warehouse of brick.
+        ends = last == len(words) or last in begun or words[last] in SMALL
+        begin = max(first - 1, 0) if meaning.field == "place" and ends else first
+        kept[begin:last] = [""] * (last - begin)
+    return [word for word in kept if word]
+
+
 def _by_part(prompt: str, words_of: Table, parts_of: Table, usual: Callable[[str | None], str]) -> dict[str, Wish]:
     """What every phrase asks of the part that it names, else of the one that its finish is usual on."""
     materials = {word: name for name, words in words_of.items() for word in words}
@@ -58,8 +77,9 @@ def _by_part(prompt: str, words_of: Table, parts_of: Table, usual: Callable[[str
     found: dict[str, Wish] = {}
     for phrase in prompt.lower().replace(";", ",").replace("\n", ",").replace(" and ", ",").split(","):
         words = [w.strip("^.0123456789") for w in phrase.replace("-", " ").split()]
-        finish = next((materials[w] for w in words if w in materials), None)
         part = next((parts[w] for w in words if w in parts), None)
+        words = words if part else _of_the_thing(words)
+        finish = next((materials[w] for w in words if w in materials), None)
         named = next((w for w in words if w in _colours() and not (w in materials and finish)), "")
         if finish or (named and part):
             colour = np.array(_colours()[named], f32) if named else None

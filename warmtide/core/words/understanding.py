@@ -16,7 +16,7 @@ from .places import PLACE_WORDS, of_hue
 _LEXICON = Path(__file__).parent / "lexicon.txt"
 _WEIGHTS = (0.1, 2.0)
 # Words that carry no meaning by themselves; left out of what is said not to be understood.
-_SMALL = set(
+SMALL = set(
     [
         "a",
         "an",
@@ -143,7 +143,7 @@ def _split(text: str) -> list[str]:
 @cache
 def _spelling(word: str) -> str:
     """The known word that was meant, or the word itself."""
-    known = {part for table in (vocabulary(), _places()) for words in table for part in words} | _SMALL
+    known = {part for table in (vocabulary(), _places()) for words in table for part in words} | SMALL
     known |= building_words() | goods_words()
     if word in known or len(word) < 5:
         return word
@@ -173,7 +173,7 @@ def _weighed(text: str) -> tuple[str, float]:
 
 def _colours_a_place(words: list[str]) -> bool:
     """ "Dark blue water": colours and a place that the picture has already, and nothing else."""
-    left, coloured = [word for word in words if word not in _SMALL], False
+    left, coloured = [word for word in words if word not in SMALL], False
     found = [length for length in range(min(3, len(left)), 0, -1) if tuple(left[-length:]) in _places()]
     if not found:
         return False
@@ -187,7 +187,8 @@ def _colours_a_place(words: list[str]) -> bool:
     return coloured
 
 
-def _is_ground(words: list[str]) -> bool:
+def is_ground(words: list[str]) -> bool:
+    """Whether a phrase says what a thing lies on: "on marble"."""
     title = vocabulary().get(tuple(words))
     return title is not None and concepts()[title].kind == "ground"
 
@@ -201,7 +202,7 @@ def scene_of(prompt: str, lying: bool = False) -> SceneReading:
     phrases = [part for part in re.split(r"[,;\n]", prompt) if part.strip()]
     asking = [part for part in phrases if not _colours_a_place(_split(part.partition("^")[0]))]
     if lying:
-        asking = [part for part in asking if not _is_ground(_split(part.partition("^")[0]))]
+        asking = [part for part in asking if not is_ground(_split(part.partition("^")[0]))]
     return read_scene(", ".join(asking))
 
 
@@ -243,7 +244,7 @@ def _read(text: str, weight: float) -> Phrase:
                 break
         else:
             # Parts of a building or a product say where a material goes; alone they ask for nothing.
-            if read[i] not in _SMALL and read[i] not in building_words() | goods_words():
+            if read[i] not in SMALL and read[i] not in building_words() | goods_words():
                 unknown.append(written[i])
             i += 1
     if place is None and unknown:
@@ -252,7 +253,7 @@ def _read(text: str, weight: float) -> Phrase:
             place = of_hue(hues[0])
     if not found:
         # A place alone says nothing about how it should be.
-        unknown = [word for word in written if word not in _SMALL]
+        unknown = [word for word in written if word not in SMALL]
         place = None
     return Phrase(text, weight, tuple(found), tuple(unknown), corrected, place)
 
