@@ -34,7 +34,7 @@ const WARNINGS: Record<string, string> = {
   thin: "Some of its lines are too thin for a thing at this size; a larger size keeps them.",
   outline: "Where the product ends could not be seen all around: part of it has its ground's own grey.",
   thing: "Nothing stands out of this picture as one thing on its own, so it is only lit anew; a building is for the looks of buildings.",
-  planes: "How the building's faces lie could not be told, so nothing is drawn on them.",
+  planes: "How the building's faces lie could not be told: nothing is drawn on it or around it.",
   open: "The sketch has no closed area, so nothing is filled.",
   guessed: "Its colours are guesses, except where words name them.",
 };

@@ -9,7 +9,7 @@ import numpy as np
 from ..arrays import Float, f32
 from ..renders.ground_plan import metres_of, placed
 from ..renders.look import building, built_of
-from ..renders.parts import GROUND, SKY
+from ..renders.parts import GROUND
 from ..renders.planes import Built, Face
 from ..renders.relight import HOURS, Hour, developed, glow_of, hour_of, lit_share, sky_of, worded_as
 from ..renders.setting import before, in_weather, laid_around, place_around, setting_of, weather_of
@@ -73,7 +73,7 @@ def _textured(built: Built, chosen: dict[str, Wish], random: np.random.Generator
 
     if not built.sure or built.view is None:
         # Which grey is wall and which is ground can't be told: all of it stays one pale model, in its light.
-        out[built.owner != SKY] = plain(Wish("plaster"))
+        out[:] = plain(Wish("plaster"))
         return out
     lying = _lying(built)
     for k in [*range(built.parts.count), GROUND]:
@@ -181,7 +181,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     built = built_of(original, sitting.cache)
     height, width = light.shape
     unit = built.parts.unit
-    setting = setting_of(built, original, sitting.prompt, sitting.seed, sitting.cache)
+    # Where planes can't be told, what was taken for sky may be a wall: no place, and no sky.
+    setting = setting_of(built, original, sitting.prompt, sitting.seed, sitting.cache) if built.sure else None
     hour = HOURS[setting.hour if setting else hour_of(sitting.prompt)]
     wishes = building_wishes(sitting.prompt)
     chosen = _chosen(wishes, sitting.random("built"), setting is not None and setting.snowy)
@@ -195,7 +196,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     if setting is None:
         horizon = built.view.horizon if built.view is not None else 0.5 * height
         sky = sky_of(hour, height, width, float(np.clip(horizon, 0.15 * height, 0.9 * height)), sitting.random("sky"))
-        out = _under(sky, out, built, horizon)
+        out = _under(sky, out, built, horizon) if built.sure else out
         mirrored = np.broadcast_to(sky[max(int(0.25 * height), 1)].mean(0), out.shape)
     else:
         mirrored = np.minimum(blur(setting.light[:, ::-1], 2.5 * unit), 1.2)

@@ -29,8 +29,6 @@ from .relight import Hour, undeveloped
 from .surfaces import building_words
 
 _HOURS = {"day": "day", "morning": "golden", "golden": "golden", "sunset": "golden", "dusk": "dusk", "night": "night"}
-# Where a render's horizon isn't told.
-_HORIZON = 0.6
 _SNOWY = ("snow", "alps")
 # Where weather without a place is read as over open land, and metres at which mist hides most.
 _OPEN, _MIST = "hills", 200.0
@@ -122,12 +120,13 @@ def _seen(scene: Scene, horizon: float, flipped: bool) -> tuple[Float, Byte]:
 
 
 def setting_of(built: Built, original: Original, prompt: str, seed: int, cache: SharedCache) -> Setting | None:
-    """The place that a prompt puts around a building, drawn once a seed (.1 to 1.2 s at 512 px); None without one."""
+    """The place that a prompt puts around a building that is understood, drawn once a seed (.1 to 1.2 s at 512 px); None without one."""
     asked = place_around(prompt).asked
     if asked is None:
         return None
     height, width = built.owner.shape
-    horizon = built.view.horizon if built.view is not None else _HORIZON * height
+    assert built.view is not None
+    horizon = built.view.horizon
 
     def draw() -> Setting:
         # What falls from the sky falls before the building too.
@@ -249,9 +248,7 @@ def laid_around(
     height, width = grey.shape
     unit = built.parts.unit
     ground = built.owner == GROUND
-    if not built.sure or built.view is None:
-        # Without planes nothing can be told of the ground: only what is behind changes.
-        return before(setting.light, out, built.owner)
+    assert built.view is not None
     view, rays, metres = built.view, built.view.rays(height, width), metres_of(built)
     deep = depths(built, rays)
     drop = _DROP / metres
