@@ -83,16 +83,16 @@ def few_labels(ids: Int) -> Int:
     first = np.concatenate([ids[:, :-1].ravel(), ids[:-1].ravel()])
     second = np.concatenate([ids[:, 1:].ravel(), ids[1:].ravel()])
     border = first != second
-    pairs = np.unique(np.stack([first[border], second[border]], 1), axis=0) if border.any() else np.zeros((0, 2), int)
+    pairs = np.unique(first[border].astype(np.int64) * n + second[border])
     neighbours: list[set[int]] = [set() for _ in range(n)]
-    for a, b in pairs:
-        neighbours[a].add(int(b))
-        neighbours[b].add(int(a))
-    numbers = np.full(n, -1, np.int32)
+    for a, b in zip((pairs // n).tolist(), (pairs % n).tolist(), strict=True):
+        neighbours[a].add(b)
+        neighbours[b].add(a)
+    numbers = [-1] * n
     for k in sorted(range(n), key=lambda k: -len(neighbours[k])):
-        taken = {int(numbers[m]) for m in neighbours[k]}
+        taken = {numbers[m] for m in neighbours[k]}
         numbers[k] = next(v for v in range(n + 1) if v not in taken)
-    return numbers[ids]
+    return np.array(numbers, np.int32)[ids]
 
 
 def enlarged_labels(labels: Int, reach: float, size: tuple[int, int]) -> Int:

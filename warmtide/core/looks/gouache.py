@@ -55,9 +55,17 @@ def _mixed(colours: Float) -> Float:
     return out.astype(f32)
 
 
+def _hand(picture: Float, unit: float, sitting: Sitting) -> Float:
+    """Where strokes run in calm places, whatever the brush: a slant of the hand, half turned to the broad forms."""
+    height, width = picture.shape[:2]
+    hand = cv2.resize(sitting.field("hand", 150 * sitting.scale), (width, height), interpolation=cv2.INTER_AREA)
+    broad, _, _ = directions(blur(picture, 5 * unit), 16 * unit)
+    return turned_toward((0.35 + 0.5 * hand).astype(f32), broad, np.full_like(hand, 0.5))
+
+
 def _lay_layer(
-    layer: _Layer, name: str, picture: Float, target: Float, canvas: Float, edges: Float, tooth: Float, unit: float,
-    sitting: Sitting,
+    layer: _Layer, name: str, picture: Float, target: Float, canvas: Float, edges: Float, tooth: Float, calm: Float,
+    unit: float, sitting: Sitting,
 ) -> None:  # fmt: skip
     """One flat brush over a canvas whose marks measure `unit` pixels, where the colour is not right yet."""
     radius = layer.radius * unit
@@ -65,9 +73,6 @@ def _lay_layer(
     random = sitting.random(name)
     form, coherence, magnitude = directions(picture, max(radius * 0.8, 2.5))
     follow = smoothstep(0.15, 0.55, coherence) * smoothstep(0.002, 0.008, blur(magnitude, radius * 0.8))
-    hand = cv2.resize(sitting.field("hand", 150 * sitting.scale), (width, height), interpolation=cv2.INTER_AREA)
-    broad, _, _ = directions(blur(picture, 5 * unit), 16 * unit)
-    calm = turned_toward((0.35 + 0.5 * hand).astype(f32), broad, np.full_like(hand, 0.5))
     angles = turned_toward(calm, form, follow)
     xs, ys = scattered(height, width, radius * (0.85 if radius < 3 * unit else 0.95), random)
     if layer.error:
@@ -110,17 +115,17 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     canvas[:] = _TONED_GROUND
     canvas[..., 0] += 0.012 * small_tooth
     edges = np.zeros(small.shape[:2], f32)
-    full = False
+    full, calm = False, _hand(small, s / 2, sitting)
     for k, layer in enumerate(_LAYERS):
         if not layer.half and not full:
             canvas = np.ascontiguousarray(cv2.resize(canvas, (width, height), interpolation=cv2.INTER_LINEAR))
             edges = cv2.resize(edges, (width, height), interpolation=cv2.INTER_LINEAR)
-            full = True
+            full, calm = True, _hand(flat, s, sitting)
         picture, unit, grain = (flat, s, tooth) if full else (small, s / 2, small_tooth)
         slack = 0.012 if k == len(_LAYERS) - 1 else 0.022
         labels = colour_labels(picture, colours, layer.outlines * unit, 3, slack)
         target = np.ascontiguousarray(mixed[labels])
-        _lay_layer(layer, f"layer{k}", picture, target, canvas, edges, grain, unit, sitting)
+        _lay_layer(layer, f"layer{k}", picture, target, canvas, edges, grain, calm, unit, sitting)
     rims = np.clip(edges - blur(edges, 2 * s), 0, 1)
     light = canvas[..., 0] - 0.05 * rims + 0.006 * tooth + 0.010 * sitting.field("matt", 30 * s)
     canvas[..., 0] = np.clip(light, 0, 0.985)

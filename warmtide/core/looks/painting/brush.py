@@ -131,7 +131,8 @@ def _footprint(paths, i, first, last, radius, square, owner, off, along, across,
     h, w = owner.shape
     box[0], box[1], box[2], box[3] = w, -1, h, -1
     done = f32(0)
-    margin = radius * f32(1.6) + f32(1) if square else radius + f32(1)
+    # Nothing farther from the path than this is under the brush; a little more for what rounding takes.
+    margin = radius + f32(0.51)
     reach = (radius + f32(0.5)) ** 2
     for k in range(first, max(last, first + 1)):
         ax, ay = paths[i, k, 0], paths[i, k, 1]
@@ -144,8 +145,9 @@ def _footprint(paths, i, first, last, radius, square, owner, off, along, across,
         ex, ey = ex / length, ey / length
         begin = f32(-0.7) * radius if square and k == first else f32(0)
         end = length + f32(0.95) * radius if square and k >= last - 1 else length
-        x0, x1 = max(int(min(ax, bx) - margin), 0), min(int(max(ax, bx) + margin + 1), w - 1)
-        y0, y1 = max(int(min(ay, by) - margin), 0), min(int(max(ay, by) + margin + 1), h - 1)
+        sx, sy, tx, ty = ax + begin * ex, ay + begin * ey, ax + end * ex, ay + end * ey
+        x0, x1 = max(math.ceil(min(sx, tx) - margin), 0), min(math.floor(max(sx, tx) + margin), w - 1)
+        y0, y1 = max(math.ceil(min(sy, ty) - margin), 0), min(math.floor(max(sy, ty) + margin), h - 1)
         box[0], box[1], box[2], box[3] = min(box[0], x0), max(box[1], x1), min(box[2], y0), max(box[3], y1)
         for y in range(y0, y1 + 1):
             qy = f32(y) - ay
@@ -183,6 +185,7 @@ def _lay(canvas, relief, tooth, paths, first, last, colours, radii, seeds, opaci
         radius, seed = radii[i], seeds[i]
         length = _footprint(paths, i, first[i], last[i], radius, square, owner, off, along, across, box)
         hairs = max(radius * f32(0.9), f32(2.5))
+        thickest = thick * min(radius, f32(9)) ** f32(0.6)
         load = f32(0.75 + 0.5 * value_noise(0.37 * (seed & 1023), seed))
         for y in range(box[2], box[3] + 1):
             for x in range(box[0], box[1] + 1):
@@ -220,8 +223,7 @@ def _lay(canvas, relief, tooth, paths, first, last, colours, radii, seeds, opaci
                 canvas[y, x, 1] += a * (colours[i, 1] * (f32(1) + f32(0.15) * m) - canvas[y, x, 1])
                 canvas[y, x, 2] += a * (colours[i, 2] * (f32(1) + f32(0.15) * m) - canvas[y, x, 2])
                 stands = load * (f32(0.35) + f32(0.8) * hair * bristle + f32(0.55) * q * q * q * q)
-                stands *= thick * min(radius, f32(9)) ** f32(0.6)
-                relief[y, x] += a * (f32(0.25) * relief[y, x] + stands - relief[y, x])
+                relief[y, x] += a * (f32(0.25) * relief[y, x] + stands * thickest - relief[y, x])
 
 
 def lay(

@@ -22,50 +22,59 @@ _CHANNELS: Float = np.array([1, 1.8, 1.8], f32)
 
 @kernel
 def _solve_rows(values, weights, strength):  # type: ignore[no-untyped-def]
-    """Rows of (I + strength * L) u = values, tridiagonal, in place."""
-    rows, columns, channels = values.shape
+    """Rows of (I + strength * L) u = values (rows, columns, 3), tridiagonal, in place."""
+    rows, columns, _ = values.shape
     carry = np.empty(columns, np.float32)
     for i in range(rows):
         right = strength * weights[i, 0]
         pivot = f32(1) + right
-        carry[0] = -right / pivot
-        for k in range(channels):
-            values[i, 0, k] /= pivot
+        last = carry[0] = -right / pivot
+        # The three channels are written out: what one step hands to the next then stays in registers.
+        a, b, c = values[i, 0, 0] / pivot, values[i, 0, 1] / pivot, values[i, 0, 2] / pivot
+        values[i, 0, 0], values[i, 0, 1], values[i, 0, 2] = a, b, c
         for j in range(1, columns):
-            left = strength * weights[i, j - 1]
+            left = right
             right = strength * weights[i, j] if j < columns - 1 else f32(0)
-            scale = f32(1) / (f32(1) + left + right + left * carry[j - 1])
-            carry[j] = -right * scale
-            for k in range(channels):
-                values[i, j, k] = (values[i, j, k] + left * values[i, j - 1, k]) * scale
+            scale = f32(1) / (f32(1) + left + right + left * last)
+            last = carry[j] = -right * scale
+            a = (values[i, j, 0] + left * a) * scale
+            b = (values[i, j, 1] + left * b) * scale
+            c = (values[i, j, 2] + left * c) * scale
+            values[i, j, 0], values[i, j, 1], values[i, j, 2] = a, b, c
         for j in range(columns - 2, -1, -1):
-            for k in range(channels):
-                values[i, j, k] -= carry[j] * values[i, j + 1, k]
+            last = carry[j]
+            a, b, c = values[i, j, 0] - last * a, values[i, j, 1] - last * b, values[i, j, 2] - last * c
+            values[i, j, 0], values[i, j, 1], values[i, j, 2] = a, b, c
 
 
 @kernel
 def _solve_columns(values, weights, strength):  # type: ignore[no-untyped-def]
     """The same down the columns, a row at a time so that memory is read in order."""
-    rows, columns, channels = values.shape
-    carry = np.empty((rows, columns), np.float32)
+    rows, columns, _ = values.shape
+    carry, scales = np.empty((rows, columns), np.float32), np.empty(columns, np.float32)
     for i in range(columns):
         below = strength * weights[0, i]
         pivot = f32(1) + below
         carry[0, i] = -below / pivot
-        for k in range(channels):
+        for k in range(3):
             values[0, i, k] /= pivot
     for j in range(1, rows):
+        ends = f32(1) if j < rows - 1 else f32(0)
         for i in range(columns):
-            above = strength * weights[j - 1, i]
-            below = strength * weights[j, i] if j < rows - 1 else f32(0)
-            scale = f32(1) / (f32(1) + above + below + above * carry[j - 1, i])
-            carry[j, i] = -below * scale
-            for k in range(channels):
-                values[j, i, k] = (values[j, i, k] + above * values[j - 1, i, k]) * scale
+            above, below = strength * weights[j - 1, i], strength * weights[j, i] * ends
+            scales[i] = f32(1) / (f32(1) + above + below + above * carry[j - 1, i])
+            carry[j, i] = -below * scales[i]
+        for i in range(columns):
+            above, scale = strength * weights[j - 1, i], scales[i]
+            values[j, i, 0] = (values[j, i, 0] + above * values[j - 1, i, 0]) * scale
+            values[j, i, 1] = (values[j, i, 1] + above * values[j - 1, i, 1]) * scale
+            values[j, i, 2] = (values[j, i, 2] + above * values[j - 1, i, 2]) * scale
     for j in range(rows - 2, -1, -1):
         for i in range(columns):
-            for k in range(channels):
-                values[j, i, k] -= carry[j, i] * values[j + 1, i, k]
+            passed = carry[j, i]
+            values[j, i, 0] -= passed * values[j + 1, i, 0]
+            values[j, i, 1] -= passed * values[j + 1, i, 1]
+            values[j, i, 2] -= passed * values[j + 1, i, 2]
 
 
 @kernel
@@ -132,15 +141,17 @@ def _steepest(smooth, weights, gx, gy, most):  # type: ignore[no-untyped-def]
         for x in range(columns):
             left, right = max(x - 1, 0), min(x + 1, columns - 1)
             most[y, x] = f32(0)
+            steepest = f32(0)
             for k in range(3):
                 a = smooth[above, right, k] + 2 * smooth[y, right, k] + smooth[below, right, k]
                 a -= smooth[above, left, k] + 2 * smooth[y, left, k] + smooth[below, left, k]
                 b = smooth[below, left, k] + 2 * smooth[below, x, k] + smooth[below, right, k]
                 b -= smooth[above, left, k] + 2 * smooth[above, x, k] + smooth[above, right, k]
                 a, b = a * weights[k], b * weights[k]
-                steep = math.sqrt(a * a + b * b)
-                if steep > most[y, x]:
-                    gx[y, x], gy[y, x], most[y, x] = a, b, steep
+                squared = a * a + b * b
+                if squared > steepest:
+                    gx[y, x], gy[y, x], steepest = a, b, squared
+            most[y, x] = math.sqrt(steepest)
 
 
 @kernel

@@ -30,25 +30,27 @@ _NEAR, _WARMTH, _ROUNDS, _COLD = 0.04, 0.004, 18, 2
 
 
 @kernel
-def _count(pixels, weights, size, origin, per, found):  # type: ignore[no-untyped-def]
-    """Number, weight and sums of colour in every cell (cells, 5); a pixel counts in the eight around it."""
-    low = np.empty(3, np.int64)
-    apart = np.empty(3, np.float64)
+def _count(pixels, weights, size, origin, low, per, found):  # type: ignore[no-untyped-def]
+    """Number, weight and sums of colour in every cell (x, y, z, 5) from the cell `low` on; a pixel counts in the eight
+    around it."""
+    at, apart = np.empty(3, np.int64), np.empty(3, np.float64)
     for i in range(len(pixels)):
         for k in range(3):
-            at = min(max(pixels[i, k] * per + origin[k], 0.0), size[k] - 1.001)
-            low[k] = int(at)
-            apart[k] = at - low[k]
+            place = min(max(pixels[i, k] * per + origin[k], 0.0), size[k] - 1.001)
+            at[k] = int(place)
+            apart[k] = place - at[k]
+            at[k] -= low[k]
         for corner in range(8):
-            share, cell = 1.0, 0
-            for k in range(3):
-                up = corner >> (2 - k) & 1
-                share *= apart[k] if up else 1 - apart[k]
-                cell = cell * size[k] + low[k] + up
-            found[cell, 0] += share
-            found[cell, 1] += share * weights[i]
-            for k in range(3):
-                found[cell, 2 + k] += share * pixels[i, k]
+            x, y, z = corner >> 2, corner >> 1 & 1, corner & 1
+            share = apart[0] if x else 1 - apart[0]
+            share *= apart[1] if y else 1 - apart[1]
+            share *= apart[2] if z else 1 - apart[2]
+            cell = found[at[0] + x, at[1] + y, at[2] + z]
+            cell[0] += share
+            cell[1] += share * weights[i]
+            cell[2] += share * pixels[i, 0]
+            cell[3] += share * pixels[i, 1]
+            cell[4] += share * pixels[i, 2]
 
 
 def _cells(pixels: Float, weights: Float) -> tuple[AnyArray, AnyArray]:
@@ -57,13 +59,19 @@ def _cells(pixels: Float, weights: Float) -> tuple[AnyArray, AnyArray]:
     Counts are shared between neighbouring cells, so that a slightly other picture, as a draft is, has slightly other
     counts, never others altogether.
     """
-    found = np.zeros((int(np.prod(_GRID)), 5))
-    _count(pixels, weights, np.array(_GRID), np.array(_ORIGIN), 1 / _BIN, found)
+    size, origin = np.array(_GRID), np.array(_ORIGIN)
+    # Most of all colours are in no picture: only the cells between the least and the most are counted.
+    ends = [np.clip(v / _BIN + origin, 0, size - 1.001).astype(int) for v in (pixels.min(0), pixels.max(0))]
+    low, high = np.maximum(ends[0] - 1, 0), np.minimum(ends[1] + 3, size)
+    grid = np.zeros((*(high - low), 5))
+    _count(pixels, weights, size, origin, low, 1 / _BIN, grid)
+    found = grid.reshape(-1, 5)
     some = found[:, 0] > _FEW
     if not some.any():
         some = found[:, 0] > 0
-    number, mass = found[some, 0], found[some, 1]
-    return found[some, 2:] / number[:, None], mass * np.clip((number - _FEW) / 4, 0.02, 1)
+    found = found[some]
+    number, mass = found[:, 0], found[:, 1]
+    return np.ascontiguousarray(found[:, 2:] / number[:, None]), mass * np.clip((number - _FEW) / 4, 0.02, 1)
 
 
 def _squared(one: AnyArray, other: AnyArray) -> AnyArray:
@@ -71,18 +79,68 @@ def _squared(one: AnyArray, other: AnyArray) -> AnyArray:
     return (one**2).sum(1)[:, None] + (other**2).sum(1)[None] - 2 * one @ other.T
 
 
+@kernel
+def _chosen(bins, density, reach, centres):  # type: ignore[no-untyped-def]
+    """The densest colour, then what is far from all so far and has weight; each a mean of near candidates."""
+    apart, score = np.full(len(bins), np.inf), density.copy()
+    worth = density**0.6
+    for k in range(len(centres)):
+        best = np.argmax(score)
+        most = max(score[best], 1e-12)
+        x, y, z = bins[best]
+        total = 0.0
+        for i in range(len(bins)):
+            squared = (bins[i, 0] - x) ** 2 + (bins[i, 1] - y) ** 2 + (bins[i, 2] - z) ** 2
+            near = math.exp(-squared / (2 * reach * reach))
+            share = (score[i] / most) ** 40 * near + 1e-12 * near
+            total += share
+            for c in range(3):
+                centres[k, c] += share * bins[i, c]
+        for c in range(3):
+            centres[k, c] /= total
+        x, y, z = centres[k]
+        for i in range(len(bins)):
+            squared = (bins[i, 0] - x) ** 2 + (bins[i, 1] - y) ** 2 + (bins[i, 2] - z) ** 2
+            apart[i] = min(apart[i], squared)
+            score[i] = apart[i] * worth[i]
+
+
 def _begun(bins: AnyArray, mass: AnyArray, count: int) -> AnyArray:
-    """First centres: the densest colour, then what is far from all so far and has weight; means of near candidates."""
+    """First centres of a palette."""
     density = np.exp(_squared(bins, bins).astype(f32) * f32(-0.5 / _NEAR**2)) @ mass
-    centres: list[AnyArray] = []
-    apart, worth, score = np.full(len(bins), np.inf), density**0.6, density
-    while len(centres) < min(count, len(bins)):
-        best = score.argmax()
-        near = np.exp(-((bins - bins[best]) ** 2).sum(1) / (2 * (1.5 * _NEAR) ** 2))
-        centres.append(np.average(bins, axis=0, weights=(score / max(score[best], 1e-12)) ** 40 * near + 1e-12 * near))
-        apart = np.minimum(apart, ((bins - centres[-1]) ** 2).sum(1))
-        score = apart * worth
-    return np.array(centres)
+    centres = np.zeros((min(count, len(bins)), 3))
+    _chosen(bins, density, 1.5 * _NEAR, centres)
+    return centres
+
+
+@kernel
+def _drawn(bins, mass, found, warmth):  # type: ignore[no-untyped-def]
+    """Draw centres to the colours that belong to them, in place."""
+    shares, sums = np.empty(len(found)), np.empty((len(found), 4))
+    for k in range(_ROUNDS + _COLD):
+        heat = warmth if k < _ROUNDS else warmth / 4
+        sums[:] = 0
+        for i in range(len(bins)):
+            least = np.inf
+            for j in range(len(found)):
+                shares[j] = (
+                    (bins[i, 0] - found[j, 0]) ** 2 + (bins[i, 1] - found[j, 1]) ** 2 + (bins[i, 2] - found[j, 2]) ** 2
+                )
+                least = min(least, shares[j])
+            total = 0.0
+            for j in range(len(found)):
+                shares[j] = math.exp((least - shares[j]) / heat)
+                total += shares[j]
+            for j in range(len(found)):
+                share = shares[j] * mass[i] / total
+                sums[j, 0] += share
+                for c in range(3):
+                    sums[j, 1 + c] += share * bins[i, c]
+        for j in range(len(found)):
+            # A centre that nothing belongs to stays where it is: it must not become black.
+            if sums[j, 0] > 1e-9:
+                for c in range(3):
+                    found[j, c] = sums[j, 1 + c] / sums[j, 0]
 
 
 def palette(lab: Float, count: int, weight: Float | None = None, warmth: float = _WARMTH) -> Float:
@@ -102,13 +160,7 @@ def palette(lab: Float, count: int, weight: Float | None = None, warmth: float =
     bins, mass = _cells(pixels, weights)
     mass = mass**_ACCENT
     found = _begun(bins, mass, count)
-    for k in range(_ROUNDS + _COLD):
-        apart = _squared(bins, found)
-        share = np.exp((apart.min(1, keepdims=True) - apart) / (warmth if k < _ROUNDS else warmth / 4))
-        share *= (mass / share.sum(1))[:, None]
-        total = share.sum(0)[:, None]
-        # A centre that nothing belongs to stays where it is: it must not become black.
-        found = np.where(total > 1e-9, share.T @ bins / np.maximum(total, 1e-9), found)
+    _drawn(bins, mass, found, warmth)
     apart = _squared(found, found) + np.triu(np.full((len(found), len(found)), np.inf))
     found = found[apart.min(1) > _SAME**2]
     return (found[np.argsort(found[:, 0])] / CHANNELS).astype(f32)
@@ -168,15 +220,41 @@ def colour_labels(lab: Float, colours: Float, reach: float, rounds: int = 6, sla
     return labels
 
 
+@kernel
+def _root(parents, i):  # type: ignore[no-untyped-def]
+    while parents[i] != i:
+        parents[i] = parents[parents[i]]
+        i = parents[i]
+    return i
+
+
+@kernel
+def _components(labels, parents):  # type: ignore[no-untyped-def]
+    """Join each pixel's place in `parents` with its neighbours' of one label; roots are first pixels of parts."""
+    h, w = labels.shape
+    for y in range(h):
+        for x in range(w):
+            at = y * w + x
+            parents[at] = at
+            if x > 0 and labels[y, x - 1] == labels[y, x]:
+                parents[at] = _root(parents, at - 1)
+            if y > 0 and labels[y - 1, x] == labels[y, x]:
+                one, other = _root(parents, at), _root(parents, at - w)
+                parents[max(one, other)] = min(one, other)
+    for at in range(h * w):
+        # Parents come before their children, so that each root is found already.
+        parents[at] = parents[parents[at]]
+
+
 def parts(labels: Int) -> tuple[Int, int]:
-    """Connected parts of a label map, numbered from 0, and how many."""
-    ids = np.zeros(labels.shape, np.int32)
-    total = 0
-    for k in np.unique(labels):
-        count, found = cv2.connectedComponents((labels == k).astype(np.uint8), connectivity=4)
-        ids = np.where(found > 0, found + (total - 1), ids).astype(np.int32)
-        total += count - 1
-    return ids, total
+    """Connected parts of a label map, numbered from 0 by label and then from above, and how many."""
+    parents = np.empty(labels.size, np.int32)
+    _components(np.ascontiguousarray(labels), parents)
+    first = np.flatnonzero(parents == np.arange(labels.size))
+    first = first[np.argsort(labels.ravel()[first], kind="stable")]
+    numbers = np.empty(labels.size, np.int32)
+    numbers[first] = np.arange(len(first))
+    return numbers[parents].reshape(labels.shape), len(first)
 
 
 def _steps(image: Float) -> Float:
@@ -188,11 +266,18 @@ def _steps(image: Float) -> Float:
     return cv2.dilate(np.sqrt(total) / 8, np.ones((3, 3), np.uint8))
 
 
-def _root(parents: Int, i: int) -> int:
-    while parents[i] != i:
-        parents[i] = parents[parents[i]]
-        i = int(parents[i])
-    return i
+@kernel
+def _join(parents, one, other, size):  # type: ignore[no-untyped-def]
+    """Join parts in pairs, the smaller to the larger; afterwards every part names its root."""
+    for k in range(len(one)):
+        a, b = _root(parents, one[k]), _root(parents, other[k])
+        if a != b:
+            if size[a] >= size[b]:
+                parents[b] = a
+            else:
+                parents[a] = b
+    for k in range(len(parents)):
+        parents[k] = _root(parents, k)
 
 
 def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None = None, rounds: int = 8) -> Int:
@@ -233,13 +318,10 @@ def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None 
         joins = mutual | (tiny_i & (cost <= best[i])) | (tiny_j & (cost <= best[j]))
         if not joins.any():
             break
-        parents = np.arange(len(size), dtype=np.int32)
-        for a, b in zip(i[joins], j[joins], strict=True):
-            a, b = _root(parents, int(a)), _root(parents, int(b))
-            if a != b:
-                parents[b if size[a] >= size[b] else a] = a if size[a] >= size[b] else b
-        roots = np.array([_root(parents, k) for k in range(len(size))], np.int32)
-        _, to = np.unique(roots, return_inverse=True)
+        parents = np.arange(len(size))
+        _join(parents, i[joins], j[joins], size)
+        roots = parents == np.arange(len(size))
+        to = (np.cumsum(roots) - 1)[parents]
         now = to[now]
         size, counted = np.bincount(to, size), np.bincount(to, counted)
         total = np.stack([np.bincount(to, total[:, k]) for k in range(3)], 1)
