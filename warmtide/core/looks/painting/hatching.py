@@ -47,6 +47,8 @@ def hatch(deposit, tone, xs, ys, angles, lengths, bends, widths, pressures, seed
         ca, sa = math.cos(angles[i]), math.sin(angles[i])
         width = min(widths[i], f32(28))
         r = int(width + f32(1.5))
+        # Where the bell has ended; a little more for what rounding takes.
+        far = f32(1.4143) * width
         narrow = f32(1) / (f32(2) * (width * f32(0.5)) ** 2)
         amount = f32(0.42) / width
         for k in range(count):
@@ -62,12 +64,15 @@ def hatch(deposit, tone, xs, ys, angles, lengths, bends, widths, pressures, seed
             if p <= f32(0):
                 continue
             lift = min(f32(1), (f32(1) - abs(f)) * f32(4.5))
-            p = min(p, f32(1)) * pressures[i] * lift * f32(0.7 + 0.6 * value_noise(u * 0.2, seeds[i] + 5)) * amount
-            x0, x1 = max(int(px) - r, 0), min(int(px) + r + 1, w - 1)
+            press = f32(0.7 + 0.6 * value_noise(u * 0.2, seeds[i] + 5))
+            p = min(p, f32(1)) * pressures[i] * lift * press * amount
+            x0 = max(math.ceil(px - far), int(px) - r, 0)
+            x1 = min(math.floor(px + far), int(px) + r + 1, w - 1)
             for x in range(x0, x1 + 1):
                 dx = f32(x) - px
                 across[x - x0] = _bell(dx * dx * narrow)
-            for y in range(max(int(py) - r, 0), min(int(py) + r + 1, h - 1) + 1):
+            y0, y1 = max(math.ceil(py - far), int(py) - r, 0), min(math.floor(py + far), int(py) + r + 1, h - 1)
+            for y in range(y0, y1 + 1):
                 dy = f32(y) - py
                 g = p * _bell(dy * dy * narrow)
                 for x in range(x0, x1 + 1):

@@ -153,8 +153,9 @@ def _pen(cover, xs, ys, radii, inks):  # type: ignore[no-untyped-def]
             x = xs[i] + f * (xs[i + 1] - xs[i])
             y = ys[i] + f * (ys[i + 1] - ys[i])
             r = radii[i] + f * (radii[i + 1] - radii[i])
-            for row in range(max(int(y - r - 1), 0), min(int(y + r + 2), h)):
-                for column in range(max(int(x - r - 1), 0), min(int(x + r + 2), w)):
+            left, right = max(math.ceil(x - r - 0.5), 0), min(math.floor(x + r + 0.5), w - 1)
+            for row in range(max(math.ceil(y - r - 0.5), 0), min(math.floor(y + r + 0.5), h - 1) + 1):
+                for column in range(left, right + 1):
                     distance = math.sqrt((row - y) * (row - y) + (column - x) * (column - x))
                     c = f32(min(max(r + 0.5 - distance, 0.0), 1.0)) * inks[i]
                     if c > cover[row, column]:
@@ -188,8 +189,9 @@ def _lenses(cover, paths, first, last, depths, skew, power, zoom):  # type: igno
                 x, y = x0 + f * (x1 - x0), y0 + f * (y1 - y0)
                 r = depths[i] * zoom * math.sin(math.pi * ((j + f) / count) ** skew) ** power
                 rim, core = (r + 0.5) ** 2, max(r - 0.5, 0.0) ** 2
-                for row in range(max(int(y - r - 1), 0), min(int(y + r + 2), h)):
-                    for column in range(max(int(x - r - 1), 0), min(int(x + r + 2), w)):
+                left, right = max(math.ceil(x - r - 0.5), 0), min(math.floor(x + r + 0.5), w - 1)
+                for row in range(max(math.ceil(y - r - 0.5), 0), min(math.floor(y + r + 0.5), h - 1) + 1):
+                    for column in range(left, right + 1):
                         squared = (row - y) * (row - y) + (column - x) * (column - x)
                         if squared >= rim:
                             continue
