@@ -1,15 +1,21 @@
 """Faces are found once, held, and painted with finer tools."""
 
 import unittest
+from dataclasses import replace
 
 import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour, keeper
+from warmtide.core.arrays import Float
+from warmtide.core.colour import bytes_to_lab, lab_to_bytes
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.faces import Face, face_mask, find_faces, moved_faces
 from warmtide.core.engine.restyle import restyle
 from warmtide.core.framing import Framing, frame, framed_points
+from warmtide.core.looks.base import Sitting
+from warmtide.core.looks.painting.features import features
+from warmtide.core.looks.painting.portrait import with_faces
 from warmtide.core.looks.registry import looks
 from warmtide.core.readings.measure import measure
 from warmtide.core.recipe import Recipe
@@ -78,6 +84,73 @@ class Finding(unittest.TestCase):
         self.assertLess(float(np.abs(cv2.warpAffine(upright, back, (200, 200)) - leaning).mean()), 0.005)
         wrong = cv2.getRotationMatrix2D((100, 100), 20, 1)
         self.assertGreater(float(np.abs(cv2.warpAffine(upright, wrong, (200, 200)) - leaning).mean()), 0.01)
+
+
+class Drawing(unittest.TestCase):
+    """What is drawn of a face: the keeper's, whose features lie at known places."""
+
+    def setUp(self) -> None:
+        self.plain = keeper(300, 400, size=0.75)
+        self.face = find_faces(self.plain)[0]
+        # Half of it in hard shade, whose border runs down beside the nose.
+        self.shaded = self.plain.copy()
+        self.shaded[:, 208:] = (self.shaded[:, 208:] * 0.72).astype(np.uint8)
+
+    def test_eyes_brows_and_mouth_are_ink_and_skin_is_paper(self) -> None:
+        for name, picture in (("plain", self.plain), ("shaded", self.shaded), ("dark", self.plain // 4)):
+            with self.subTest(picture=name):
+                ink = features(bytes_to_lab(picture), self.face).ink
+                for x, y in ((183, 137), (217, 137), (183, 125), (217, 125), (200, 176)):
+                    self.assertGreater(float(ink[y - 2 : y + 3, x - 2 : x + 3].max()), 0.8, (x, y))
+                self.assertLess(float(ink[148:168, 174:190].max()), 0.1, "cheek")
+                self.assertLess(float(ink[146:157, 203:214].max()), 0.1, "border of the shade")
+
+    def test_a_leaning_face_is_drawn_leaning(self) -> None:
+        ink = features(bytes_to_lab(self.plain), self.face).ink
+        centre = (self.face.x * 400, self.face.y * 400)
+        turn = cv2.getRotationMatrix2D(centre, 20, 1)
+        turned = cv2.warpAffine(self.plain, turn, (400, 300), borderMode=cv2.BORDER_REPLICATE)
+        leaning = features(bytes_to_lab(turned), replace(self.face, angle=-20.0)).ink
+        expected = cv2.warpAffine(ink, turn, (400, 300))
+        near = face_mask((self.face,), 300, 400) > 0.5
+        self.assertGreater(float(np.corrcoef(leaning[near], expected[near])[0, 1]), 0.85)
+
+    def test_ink_is_as_sharp_as_the_sheet_is_large(self) -> None:
+        lab = bytes_to_lab(self.plain)
+        small, large = features(lab, self.face).ink, features(lab, self.face, (1600, 1200)).ink
+        self.assertEqual(large.shape, (1200, 1600))
+        back = cv2.resize(large, (400, 300), interpolation=cv2.INTER_AREA)
+        self.assertGreater(float(np.corrcoef(back.ravel(), small.ravel())[0, 1]), 0.95)
+        # Of all that is inked at all, far less lies between ink and paper.
+        between = [float(((p > 0.1) & (p < 0.9)).sum() / (p > 0.1).sum()) for p in (small, large)]
+        self.assertLess(between[1], 0.8 * between[0])
+
+    def test_looks_of_lines_draw_no_border_of_light_on_skin(self) -> None:
+        for look in ("line-art", "marker"):
+            take = restyle(self.shaded, Recipe(look=look, strength=0.9, size=400)).mean(-1)
+            with self.subTest(look=look):
+                self.assertGreater(float(take[146:157, 203:214].min()), 150, "border of the shade")
+                for x in (183, 217):
+                    self.assertLess(float(take[132:142, x - 6 : x + 7].min()), 110, "eye")
+
+    def test_an_inset_is_given_the_face_where_it_lies_in_it(self) -> None:
+        seen: list[tuple[Face, int]] = []
+
+        def paint(lab: Float, sitting: Sitting) -> Float:
+            if sitting.inset:
+                seen.append((sitting.faces[0], sitting.width))
+                # Where it is said to be, it is found.
+                around = find_faces(lab_to_bytes(lab))[0]
+                self.assertAlmostEqual(around.x, sitting.faces[0].x, delta=0.05)
+                self.assertAlmostEqual(around.y, sitting.faces[0].y, delta=0.05)
+                self.assertAlmostEqual(around.width / sitting.faces[0].width, 1, delta=0.3)
+            return lab
+
+        for across in (0.3, 0.62):
+            picture = keeper(300, 400, size=0.75, across=across)
+            sitting = Sitting("any", 1, 300, 400, faces=find_faces(picture))
+            with_faces(paint, bytes_to_lab(picture), sitting, 0.5)
+        self.assertEqual(len(seen), 2)
 
 
 class Painting(unittest.TestCase):

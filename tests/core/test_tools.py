@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from warmtide.core.arrays import f32
+from warmtide.core.engine.faces import Face
 from warmtide.core.looks.base import Sitting
 from warmtide.core.looks.painting.brush import Brush, Strokes, at, lay, scattered, traced
 from warmtide.core.looks.painting.flatten import crisp, smooth_within
@@ -215,16 +216,37 @@ class Lines(unittest.TestCase):
         self.assertTrue((press[10:30] == 1).all() and (np.diff(press[:10]) > 0).all())
 
 
+class Components(unittest.TestCase):
+    """Connected parts are those that another labeller finds."""
+
+    def test_parts_are_connected_and_apart(self) -> None:
+        random = np.random.default_rng(4)
+        for shape, count in (((1, 1), 1), ((1, 30), 3), ((40, 1), 2), ((37, 53), 2), ((64, 48), 5)):
+            labels = random.integers(0, count, shape).astype(np.int32)
+            ids, total = parts(labels)
+            expected, n = np.zeros(shape, int), 0
+            for k in np.unique(labels):
+                found, here = cv2.connectedComponents((labels == k).astype(np.uint8), connectivity=4)
+                expected = np.where(here > 0, here - 1 + n, expected)
+                n += found - 1
+            self.assertEqual(total, n)
+            # The same parts, whatever their numbers.
+            self.assertEqual(len(np.unique(ids * (n + 1) + expected)), n)
+            self.assertEqual(set(ids.ravel()), set(range(n)))
+
+
 class Sittings(unittest.TestCase):
     def test_an_inset_is_told_what_the_whole_decided(self) -> None:
         whole = Sitting("oil", 3, 100, 200, marks=1.2)
         self.assertEqual(whole.decided("tone", lambda: 0.25), 0.25)
-        inset = whole.closer(80)
+        face = Face(0.5, 0.4, 0.5)
+        inset = whole.closer(80, face)
         self.assertEqual(inset.decided("tone", lambda: 0.9), 0.25)
         self.assertEqual((inset.height, inset.width, inset.inset, inset.marks), (80, 80, True, 1.2))
+        self.assertEqual(inset.faces, (face,))
         self.assertFalse(inset.flat)
         calm = Sitting("oil", 3, 100, 200, ground=np.ones((100, 200), bool))
-        self.assertTrue(calm.flat and calm.closer(80).flat)
+        self.assertTrue(calm.flat and calm.closer(80, face).flat)
         self.assertEqual(whole.random("a").random(), inset.random("a").random())
 
     def test_values_are_read_at_the_nearest_pixel(self) -> None:

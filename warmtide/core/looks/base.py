@@ -45,8 +45,8 @@ class Sitting:
     """One painter's run: its seed, its noise fields, the size of its marks, what is known of the source.
 
     A field is named, and each has a random stream of its own, so that a draw which depends on the picture
-    cannot shift the fields after it; equal fields are shared between takes. An inset sitting paints a part of
-    the picture again, larger: what the whole picture decided (tones, inks) holds there too. What words ask of a
+    cannot shift the fields after it; equal fields are shared between takes. An inset sitting paints the square
+    around a face again, larger: what the whole picture decided (tones, inks) holds there too. What words ask of a
     material's finish is in `words`, by name.
     """
 
@@ -83,11 +83,12 @@ class Sitting:
             self.decisions[name] = decide()
         return self.decisions[name]  # type: ignore[return-value]
 
-    def closer(self, side: int) -> "Sitting":
-        """The sitting for a square part of this picture, painted again at `side` pixels."""
+    def closer(self, side: int, face: Face) -> "Sitting":
+        """The sitting for a square around a face, painted again at `side` pixels; `face` as it lies in that square."""
         return Sitting(
-            self.look, self.seed, side, side, cache=self.cache, inset=True, marks=self.marks, decisions=self.decisions
-        )
+            self.look, self.seed, side, side, cache=self.cache, faces=(face,), inset=True, marks=self.marks,
+            decisions=self.decisions,
+        )  # fmt: skip
 
     def random(self, name: str) -> np.random.Generator:
         """A random stream for draws that depend on the picture."""

@@ -12,6 +12,7 @@ import numpy as np
 from ..arrays import Float, Int, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
+from .painting.features import features
 from .painting.filters import blur, brought_out, evened, soften
 from .painting.flatten import flatten, soft_labels, tone_steps, without_islands
 from .painting.flow import ink_lines
@@ -87,6 +88,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     texture = blur(np.abs(lab[..., 0] - flat[..., 0]), 9 * s)
     ink = _without_specks(ink, texture, s)
     ink *= smoothstep(0.12, 0.15, blur(broad, 1.2 * s))
+    if sitting.inset:
+        # An eye that the tones have closed is opened again.
+        ink = np.minimum(ink, 1 - features(lab, sitting.faces[0]).ink)
 
     rgb = to_rgb(colour) * _PAPER
     rgb = rgb * ink[..., None] + (1 - ink[..., None]) * _INK

@@ -15,6 +15,7 @@ from ..arrays import Float, f32
 from .base import Look, Sitting
 from .flat_shapes import Areas, enlarged_labels, few_labels, shapes
 from .painting.brush import at
+from .painting.features import features
 from .painting.filters import blur, soften
 from .painting.flatten import flatten
 from .painting.flow import directions
@@ -24,8 +25,9 @@ from .painting.pen import drawn_lines, pen, smoothed, tapered
 
 # Long side, px, at which lines are drawn at least, and how many times as large as the picture at least and most.
 _DRAWN, _OVERSAMPLED = 1280, (2, 5)
-# Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is.
-_FAINT, _FIRM, _LEAST = 0.08, 0.20, 0.45
+# Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is: around a face
+# most are borders of light.
+_ON_ALL, _ON_FACES = (0.08, 0.20, 0.45), (0.20, 0.35, 0.0)
 
 
 def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:
@@ -40,13 +42,14 @@ def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:
     return cv2.distanceTransform(calm, cv2.DIST_L2, 5)
 
 
-def _firmness(areas: Areas, size: tuple[int, int]) -> Float:
+def _firmness(areas: Areas, inset: bool, size: tuple[int, int]) -> Float:
     """How firmly borders are drawn at `size`: faint where two areas hardly differ, so that one that comes or goes
     with a hair's breadth of colour never comes or goes as a bold line."""
     apart = border_contrast(areas.ids, areas.flat)
     spread = cv2.dilate(apart, np.ones((5, 5), np.uint8))
-    firm = smoothstep(_FAINT, _FIRM, blur(spread, 1.0))
-    return cv2.resize(_LEAST + (1 - _LEAST) * firm, size, interpolation=cv2.INTER_LINEAR).astype(f32)
+    faint, firm, least = _ON_FACES if inset else _ON_ALL
+    weight = least + (1 - least) * smoothstep(faint, firm, blur(spread, 1.0))
+    return cv2.resize(weight, size, interpolation=cv2.INTER_LINEAR).astype(f32)
 
 
 def paint(lab: Float, sitting: Sitting) -> Float:
@@ -60,25 +63,29 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     # The seed's hand: a little heavier or lighter all over, and along the line.
     hand = 1 + sitting.random("hand").normal(0, 0.10)
     weight = 0.90 * s * hand * (1 + 0.18 * cv2.resize(sitting.field("weight", 60 * s), size))
-    weight = weight * _firmness(areas, size)
+    weight = weight * _firmness(areas, sitting.inset, size)
     ink = np.clip((weight * over - distance) / 1.2 + 0.5, 0, 1).astype(f32)
+    face = features(lab, sitting.faces[0], size) if sitting.inset else None
+    if face:
+        # On skin a border of light and shade is no line.
+        ink *= 1 - face.core
 
     calm = flatten(soften(lab, 1, 0.05, 1.6 * s), 1.8 * s, 0.00025, 3)
     _, _, magnitude = directions(calm, 1.5 * s)
     contrast = cv2.dilate(magnitude, np.ones((3, 3), np.uint8))
     away = cv2.resize(distance, (width, height), interpolation=cv2.INTER_AREA) / over
     inner = np.zeros((size[1], size[0]), f32)
-    # Inside a face the drawn lines say more than the areas of light.
-    fine = sitting.inset
-    for chain in drawn_lines(calm, s, 0.95, 0.0 if fine else -0.004, 5 if fine else 13):
+    for chain in drawn_lines(calm, s, 0.95, -0.004, 13):
         line, closed = smoothed(chain, 2.2 * s)
         # Lines beside an outline would double it; short or faint ones are fur and grain.
-        if (at(away, line[:, 0], line[:, 1]) > 2.6 * s).mean() < 0.6 or len(line) < (6 if fine else 18) * s:
+        if (at(away, line[:, 0], line[:, 1]) > 2.6 * s).mean() < 0.6 or len(line) < 18 * s:
             continue
-        if not fine and at(contrast, line[:, 0], line[:, 1]).mean() < 0.012 / max(s, 0.6):
+        if at(contrast, line[:, 0], line[:, 1]).mean() < 0.012 / max(s, 0.6):
             continue
         press = np.ones(len(line), f32) if closed else tapered(len(line), 7 * s)
         pen(inner, line * over + over / 2, (0.25 + 0.55 * press) * 1.06 * s * hand * over)
+    if face:
+        inner = np.maximum(inner * (1 - face.core), face.ink)
     ink = cv2.resize(np.maximum(ink, inner), (width, height), interpolation=cv2.INTER_AREA)
     out = np.zeros((height, width, 3), f32)
     out[..., 0] = 1 - ink

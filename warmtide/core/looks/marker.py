@@ -13,16 +13,19 @@ import numpy as np
 
 from ..arrays import AnyArray, Float, Mask, f32
 from ..colour import to_lab, to_rgb
+from ..engine.faces import face_mask
 from ..jit import kernel
 from .base import Look, Sitting
 from .flat_shapes import outlines
 from .painting.brush import at
+from .painting.features import features
 from .painting.filters import blur, brought_out, soften
 from .painting.flatten import flatten
 from .painting.ground import paper, smoothstep, stretch
 from .painting.hatching import value_noise
 from .painting.palette import CHANNELS, palette
 from .painting.pen import drawn_lines, pen, smoothed
+from .painting.portrait import square_around
 
 _PAPER = np.array([0.972, 0.968, 0.955], f32)
 _INK, _PENCIL = np.array([0.10, 0.10, 0.13], f32), np.array([0.42, 0.42, 0.46], f32)
@@ -32,6 +35,8 @@ _SLANT = -0.62
 _TOLD = 96
 # Long side, px, at which lines are drawn at least, unless that is more times as large as the picture.
 _DRAWN, _MOST_LARGER = 1024, 4
+# How much of the tone of skin is left out.
+_SPARED = 0.6
 # Share of a line that was drawn already, and how near beside it that is, in marks.
 _AGAIN, _BESIDE = 0.7, 3.0
 # Tone below which a grey goes down, its turn, density, nib, and which grey.
@@ -191,11 +196,18 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     fade = smoothstep(0, 0.144, (rim + 0.05 * sitting.field("fade", 46 * s) - 0.022).astype(f32))
     if sitting.inset:
         fade[:] = 1
-    tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject)
+    face = features(lab, sitting.faces[0]) if sitting.inset else None
+    # Skin is left to the paper but for its deepest shade.
+    spared = f32(_SPARED) * face.core if face else f32(0)
+    tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject) * (1 - spared)
     hue, accent = _accent(lab, picture, subject)
     if sitting.inset:
         # The accent is the whole picture's; a face on its own would find another.
         accent[:] = False
+    else:
+        # A face that is drawn again isn't coloured in: the strokes would end at its rim.
+        again = tuple(f for f in sitting.faces if square_around(f, height, width))
+        accent &= face_mask(again, height, width, 1.25) < 0.1
     accent = blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
     slant = _SLANT + float(sitting.random("slant").normal(0, 0.10))
     density = np.zeros((height, width, 3), f32)
@@ -214,12 +226,14 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     straight = []
     areas = [] if sitting.inset else outlines(lab, sitting, 260, 0.09, 16)
     calm = flatten(soften(lab, 1, 0.05, 1.6 * s), 3 * s, 0.0003, 3)
-    for chain in drawn_lines(calm, s, 1.0, 0.0, 5 if sitting.inset else 9) + areas:
+    for chain in drawn_lines(calm, s, 1.0, 0.0, 9) + areas:
         # What an earlier line has drawn isn't drawn again from the outline of an area.
         rows, columns = np.rint(chain[:, 1]).astype(int), np.rint(chain[:, 0]).astype(int)
         if done[rows.clip(0, height - 1), columns.clip(0, width - 1)].mean() > _AGAIN:
             continue
-        if len(chain) < (5 if sitting.inset else 11) * s or at(fade, chain[:, 0], chain[:, 1]).mean() < 0.3:
+        if face and at(face.core, chain[:, 0], chain[:, 1]).mean() > 0.3:
+            continue
+        if len(chain) < 11 * s or at(fade, chain[:, 0], chain[:, 1]).mean() < 0.3:
             continue
         line, _ = smoothed(chain, 3.2 * s)
         cv2.polylines(done, [np.rint(line).astype(np.int32)], False, 1, max(round(_BESIDE * s), 1))
@@ -241,6 +255,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         way, more = (end - begin) / length, min(0.35 * length + 30 * s, 90 * s)
         run = np.linspace(-more, length + more, int(length + 2 * more))[:, None]
         _sketched(begin + way * run, 0.40, 0.62, 2, 0.2, pencil, s, random)
+    if face:
+        drawn = features(lab, sitting.faces[0], ink.plane.shape[::-1]).ink
+        np.maximum(ink.plane, drawn, out=ink.plane)
     tooth = np.clip(1 - 0.16 * relief, 0.4, 1.2)
     for cover, colour, amount in ((pencil, _PENCIL, 0.75), (ink, _INK, 0.92)):
         share = np.clip(cover.reduced() * tooth, 0, 1)[..., None] * f32(amount)

@@ -12,10 +12,11 @@ from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
 from .flat_shapes import outlines
 from .painting.brush import at
+from .painting.features import features
 from .painting.filters import blur, brought_out, soften
 from .painting.flatten import flatten
 from .painting.ground import smoothstep
-from .painting.pen import drawn_lines, pen, smoothed, tapered
+from .painting.pen import chains, drawn_lines, pen, smoothed, tapered
 
 # Gases and coatings: hue angles in OKLab that glass tubes are sold in.
 _HUES = np.array([0.25, 0.60, 1.20, 1.85, 2.55, -2.85, -1.75, -0.75])
@@ -55,15 +56,20 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     taken = np.zeros((height, width), f32)
     drawn = sorted((smoothed(chain, 2.6 * s) for chain in drawn_lines(calm, s, 1.05, -0.001, 11)), key=_length)
     # Where nothing is drawn, the outlines of broad areas are bent in glass.
-    for line, closed in drawn + sorted(
-        (smoothed(chain, 3 * s) for chain in outlines(lab, sitting, 500, 0.10, 22)), key=_length
-    ):
+    drawn += sorted((smoothed(chain, 3 * s) for chain in outlines(lab, sitting, 500, 0.10, 22)), key=_length)
+    shortest = 11 * s
+    if sitting.inset:
+        face = features(lab, sitting.faces[0])
+        drawn = [(line, closed) for line, closed in drawn if at(face.core, line[:, 0], line[:, 1]).mean() < 0.3]
+        shortest = 7 * s
+        drawn = sorted((smoothed(chain, 2.2 * s) for chain in chains(face.ink > 0.5, 7 * s)), key=_length) + drawn
+    for line, closed in drawn:
         # A tube can't run beside another: what is left of a line is split where it comes too near.
         free = at(taken, line[:, 0], line[:, 1]) < 0.5
         cuts = np.flatnonzero(np.diff(np.concatenate([[0], free.astype(int), [0]])))
         for a, b in zip(cuts[::2], cuts[1::2], strict=True):
             piece = line[a:b]
-            if len(piece) < 11 * s:
+            if len(piece) < shortest:
                 continue
             colour = _tube_colour(np.median(at(rich, piece[:, 0], piece[:, 1]), axis=0), turn)
             radius = 1.15 * s * (1 if closed else 0.35 + 0.65 * tapered(len(piece), 3 * s))

@@ -1,6 +1,7 @@
 """A face is painted a second time with finer tools, and laid into the picture through a soft oval."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import cv2
@@ -20,8 +21,9 @@ _LEAST_WIDTH = 0.05
 _CONTRAST, _CHROMA = 0.55, 0.2
 
 
-def _square(face: Face, height: int, width: int) -> tuple[int, int, int] | None:
-    """Left, top and side of the square around a face, or None where it would be the whole picture."""
+def square_around(face: Face, height: int, width: int) -> tuple[int, int, int] | None:
+    """Left, top and side of the square around a face that is painted again, or None where it would be the whole
+    picture."""
     short, long_side = min(height, width), max(height, width)
     size = face.width * long_side
     side = int(max(_WIDTHS * size, _SHARE * short))
@@ -41,22 +43,25 @@ def with_faces(paint: "Callable[[Float, Sitting], Float]", lab: Float, sitting: 
     """
     out = paint(lab, sitting)
     height, width = lab.shape[:2]
-    short = min(height, width)
+    short, long_side = min(height, width), max(height, width)
     for face in sitting.faces:
-        square = _square(face, height, width)
+        square = square_around(face, height, width)
         if square is None:
             continue
         left, top, side = square
         rows, columns = slice(top, top + side), slice(left, left + side)
         mask = face_mask((face,), height, width)[rows, columns]
         near = lab[rows, columns].copy()
-        size = face.width * max(height, width)
+        size = face.width * long_side
         light = np.ascontiguousarray(near[..., 0])
         near[..., 0] = np.clip(light + f32(_CONTRAST) * mask * (light - blur(light, 0.085 * size)), 0, 1)
         near[..., 1:] *= (1 + f32(_CHROMA) * mask)[..., None]
         larger = min(short, round(2.6 * side))
         enlarged = cv2.resize(near, (larger, larger), interpolation=cv2.INTER_CUBIC)
-        painted = paint(np.ascontiguousarray(enlarged), sitting.closer(larger))
+        within = replace(
+            face, x=(face.x * long_side - left) / side, y=(face.y * long_side - top) / side, width=size / side
+        )
+        painted = paint(np.ascontiguousarray(enlarged), sitting.closer(larger, within))
         painted = cv2.resize(painted, (side, side), interpolation=cv2.INTER_AREA)
         below = np.ascontiguousarray(out[rows, columns])
         if tone:

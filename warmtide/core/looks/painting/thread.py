@@ -13,6 +13,16 @@ from ...arrays import AnyArray, Float, f32
 from ...jit import kernel
 from .brush import Strokes, _footprint
 
+_PER_TURN = 0.5 / math.pi
+
+
+@kernel
+def _wave(turns):  # type: ignore[no-untyped-def]
+    """A sine of period 1, to a thousandth: two parabolas, each drawn toward its square."""
+    t = turns - math.floor(turns + 0.5)
+    y = 8 * t - 16 * t * abs(t)
+    return y * (0.775 + 0.225 * abs(y))
+
 
 @kernel
 def _sew(canvas, height, paths, first, last, colours, radii, phases, twist):  # type: ignore[no-untyped-def]
@@ -41,7 +51,7 @@ def _sew(canvas, height, paths, first, last, colours, radii, phases, twist):  # 
                 nz = math.sqrt(max(1 - q * q, 0.05))
                 lit = max(-0.5 * nx - 0.6 * ny + 0.62 * nz, 0.0)
                 sheen = max(0.0, 1 - abs(f + 0.25) * 1.3) * max(0.0, 1 - abs(q + 0.25) * 1.2)
-                ply = math.sin(along[y, x] * twist + q * 1.6 + phases[i])
+                ply = _wave((along[y, x] * twist + q * 1.6 + phases[i]) * _PER_TURN)
                 tone = 0.74 + 0.36 * lit + 0.05 * ply * nz
                 tone *= 0.80 + 0.20 * min(max((1 - abs(f)) * length * 0.25, 0.0), 1.0)
                 light = colours[i, 0] * tone + 0.20 * sheen * sheen * (0.4 + colours[i, 0])
