@@ -167,31 +167,37 @@ def palette(lab: Float, count: int, weight: Float | None = None, warmth: float =
 
 
 @kernel
+def _cost_row(row, colour, scale, most, k, cost, best, label):  # type: ignore[no-untyped-def]
+    for x in range(len(cost)):
+        a, b, c = row[x, 0] - colour[0], row[x, 1] - colour[1], row[x, 2] - colour[2]
+        distance = a * a + b * b + c * c
+        nearer = distance < best[x]
+        best[x] = distance if nearer else best[x]
+        label[x] = k if nearer else label[x]
+        cost[x] = min(distance * scale, most)
+
+
+@kernel
 def _costs(image, colours, scale, most, costs, labels):  # type: ignore[no-untyped-def]
-    """Cost of every colour at every pixel, and the cheapest."""
+    """Cost of every colour at every pixel, and the cheapest; row by row, so that memory is written in order."""
     h, w, _ = image.shape
+    best = np.empty(w, np.float32)
     for y in range(h):
-        for x in range(w):
-            best = f32(1e9)
-            for k in range(len(colours)):
-                a, b, c = image[y, x, 0] - colours[k, 0], image[y, x, 1] - colours[k, 1], image[y, x, 2] - colours[k, 2]
-                distance = a * a + b * b + c * c
-                if distance < best:
-                    best = distance
-                    labels[y, x] = k
-                costs[k, y, x] = min(distance * scale, most)
+        best[:] = f32(1e9)
+        for k in range(len(colours)):
+            _cost_row(image[y], colours[k], scale, most, np.int32(k), costs[k, y], best, labels[y])
 
 
 @kernel
 def _contest(share, cost, k, best, following):  # type: ignore[no-untyped-def]
     """Pixels that label k wins by its blurred indicator less its cost."""
-    h, w = best.shape
-    for y in range(h):
-        for x in range(w):
-            score = share[y, x] - cost[y, x]
-            if score > best[y, x]:
-                best[y, x] = score
-                following[y, x] = k
+    for y in range(best.shape[0]):
+        shares, costs, row, winner = share[y], cost[y], best[y], following[y]
+        for x in range(best.shape[1]):
+            score = shares[x] - costs[x]
+            wins = score > row[x]
+            row[x] = score if wins else row[x]
+            winner[x] = k if wins else winner[x]
 
 
 def colour_labels(lab: Float, colours: Float, reach: float, rounds: int = 6, slack: float = 0.022) -> Int:
@@ -212,7 +218,7 @@ def colour_labels(lab: Float, colours: Float, reach: float, rounds: int = 6, sla
         following = np.zeros((height, width), np.int32)
         for k in range(count):
             mine = (labels == k).astype(f32)
-            _contest(blur(mine, sigma) if mine.any() else mine, costs[k], k, best, following)
+            _contest(blur(mine, sigma) if mine.any() else mine, costs[k], np.int32(k), best, following)
         settled = float((following != labels).mean()) < 3e-4
         labels = following
         if settled:
