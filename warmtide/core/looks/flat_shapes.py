@@ -23,7 +23,7 @@ from .painting.pen import chains, placed
 _COLOURS = 10
 # Long side at which a picture is parted into areas.
 _WORKING = 256
-_MOST_ENLARGED = 1.5
+_MOST_ENLARGED = 2.0
 
 
 @dataclass(frozen=True)

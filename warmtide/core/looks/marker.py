@@ -31,10 +31,12 @@ _PAPER = np.array([0.972, 0.968, 0.955], f32)
 _INK, _PENCIL = np.array([0.10, 0.10, 0.13], f32), np.array([0.42, 0.42, 0.46], f32)
 _WARM, _COOL = np.array([0.80, 0.84, 0.92], f32), np.array([0.92, 0.86, 0.80], f32)
 _SLANT = -0.62
-# Long side at which the accent's hue is told.
-_TOLD = 96
+# Long side at which the subject and the accent's place are told, and its hue.
+_PLANNED, _TOLD = 256, 96
 # Long side, px, at which lines are drawn at least, unless that is more times as large as the picture.
 _DRAWN, _MOST_LARGER = 1024, 4
+# How surely a place is the subject's where the accent begins, and where it is full.
+_HINTED = (0.12, 0.65)
 # How much of the tone of skin is left out.
 _SPARED = 0.6
 # Share of a line that was drawn already, and how near beside it that is, in marks.
@@ -112,11 +114,15 @@ def _laid(mask: Mask, angle: float, density: float, nib: float, name: str, sitti
     return out * smoothstep(0.02, 0.34, blur(opened.astype(f32), 2.6 * s)) * f32(density)
 
 
+def _flattened(lab: Float, s: float) -> Float:
+    return flatten(soften(brought_out(lab, 18 * s), 1, 0.05, 1.8 * s), 4 * s, 0.0007, 3)
+
+
 def _subject(picture: Float, s: float) -> Float:
     """1 where the picture differs from what lies along its border; all 1 where there is no such subject."""
     height, width = picture.shape[:2]
-    border = np.concatenate([picture[:6].reshape(-1, 3), picture[:, :6].reshape(-1, 3), picture[:, -6:].reshape(-1, 3)])
-    colours = palette(np.ascontiguousarray(border[::3][None]), 4)
+    border = np.concatenate([picture[:3].reshape(-1, 3), picture[:, :3].reshape(-1, 3), picture[:, -3:].reshape(-1, 3)])
+    colours = palette(np.ascontiguousarray(border[None]), 4)
     apart = np.min([np.sqrt((((picture - c) * CHANNELS) ** 2).sum(-1)) for c in colours], axis=0).astype(f32)
     likely = smoothstep(0.05, 0.15, blur(apart, 3 * s))
     ys, xs = np.mgrid[0 : 1 : height * 1j, 0 : 1 : width * 1j]
@@ -126,7 +132,7 @@ def _subject(picture: Float, s: float) -> Float:
 
 
 def _accent(lab: Float, picture: Float, subject: Float) -> tuple[float, Mask]:
-    """The subject's most telling hue, told at one size whatever the take's, and where it is."""
+    """The subject's most telling hue, and where it is."""
     zoom = _TOLD / max(lab.shape[:2])
     size = (max(round(lab.shape[1] * zoom), 1), max(round(lab.shape[0] * zoom), 1))
     small = cv2.resize(lab, size, interpolation=cv2.INTER_AREA)
@@ -138,7 +144,27 @@ def _accent(lab: Float, picture: Float, subject: Float) -> tuple[float, Mask]:
     chroma = np.hypot(picture[..., 1], picture[..., 2])
     hue = np.arctan2(picture[..., 2], picture[..., 1])
     near = np.abs(np.angle(np.exp(1j * (hue - found)))) < 0.5
-    return found, (near & (chroma > 0.055) & (subject > 0.3)).astype(bool)
+    return found, (near & (chroma > 0.055) & (subject > _HINTED[0])).astype(bool)
+
+
+def _planned(lab: Float, picture: Float, sitting: Sitting) -> tuple[Float, float, Mask]:
+    """What is subject (0..1), the accent's hue, and where the accent goes; `picture` is the flattened one.
+
+    All of it is told at one size whatever the take's: a table that just counts as coloured in a draft must not stay
+    grey in its take.
+    """
+    height, width = lab.shape[:2]
+    zoom = _PLANNED / max(height, width)
+    size = (max(round(width * zoom), 8), max(round(height * zoom), 8))
+    s = min(size) / 400 * sitting.marks
+    if size != (width, height):
+        lab = cv2.resize(lab, size, interpolation=cv2.INTER_AREA if zoom < 1 else cv2.INTER_CUBIC)
+        picture = _flattened(lab, s)
+    subject = _subject(picture, s)
+    hue, accent = _accent(lab, picture, subject)
+    whole = (width, height)
+    placed = cv2.resize(accent.astype(f32), whole, interpolation=cv2.INTER_LINEAR) > 0.5
+    return cv2.resize(subject, whole, interpolation=cv2.INTER_LINEAR), hue, placed
 
 
 @dataclass(frozen=True)
@@ -185,11 +211,14 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as a marker sketch. About .3 s at 512 px."""
     s, height, width = sitting.scale, sitting.height, sitting.width
     random = sitting.random("lines")
-    picture = flatten(soften(brought_out(lab, 18 * s), 1, 0.05, 1.8 * s), 4 * s, 0.0007, 3)
+    picture = _flattened(lab, s)
     light = stretch(np.ascontiguousarray(picture[..., 0]), sitting, (1, 98), (0.0, 1.0), 0.9)
     light = np.clip(light + 0.35 * (light - blur(light, 30 * s)), 0, 1).astype(f32)
     light = (0.35 * light + 0.65 * blur(light, 2.5 * s)).astype(f32)
-    subject = np.ones_like(light) if sitting.inset else _subject(picture, s)
+    # The accent is the whole picture's; a face on its own would find another.
+    subject, hue, accent = (
+        (np.ones_like(light), 0.0, np.zeros(light.shape, bool)) if sitting.inset else _planned(lab, picture, sitting)
+    )
     # A sketch fades out towards its border, and what is behind the subject is only hinted at.
     ys, xs = np.mgrid[0:height, 0:width].astype(f32)
     rim = np.minimum(np.minimum(xs, width - 1 - xs), np.minimum(ys, height - 1 - ys)) / min(height, width)
@@ -200,14 +229,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     # Skin is left to the paper but for its deepest shade.
     spared = f32(_SPARED) * face.core if face else f32(0)
     tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject) * (1 - spared)
-    hue, accent = _accent(lab, picture, subject)
-    if sitting.inset:
-        # The accent is the whole picture's; a face on its own would find another.
-        accent[:] = False
-    else:
+    if not sitting.inset:
         # A face that is drawn again isn't coloured in: the strokes would end at its rim.
-        again = tuple(f for f in sitting.faces if square_around(f, height, width))
-        accent &= face_mask(again, height, width, 1.25) < 0.1
+        drawn_again = tuple(f for f in sitting.faces if square_around(f, height, width))
+        accent &= face_mask(drawn_again, height, width, 1.25) < 0.1
     accent = blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
     slant = _SLANT + float(sitting.random("slant").normal(0, 0.10))
     density = np.zeros((height, width, 3), f32)
@@ -215,9 +240,12 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         density += _laid(tone < below, slant + turn, dense, nib, f"tone{k}", sitting)[..., None] * grey
     colour = to_rgb(np.array([[[0.70, 0.17 * np.cos(hue), 0.17 * np.sin(hue)]]], f32))[0, 0]
     absorbed = -np.log(np.clip(colour, 0.03, 0.97))
-    density *= 1 - 0.45 * accent[..., None]
-    density += _laid(accent, slant, 0.85, 12, "accent", sitting)[..., None] * absorbed
-    density += _laid(accent & (tone < 0.55), slant + 0.2, 0.5, 10, "accent dark", sitting)[..., None] * absorbed
+    # The less sure a place is the subject's, the paler it is coloured.
+    coloured = smoothstep(*_HINTED, subject)
+    density *= (1 - 0.45 * accent * coloured)[..., None]
+    inked = _laid(accent, slant, 0.85, 12, "accent", sitting)
+    inked += _laid(accent & (tone < 0.55), slant + 0.2, 0.5, 10, "accent dark", sitting)
+    density += (inked * coloured)[..., None] * absorbed
     relief = paper(sitting, 0.7)
     sheet = _PAPER * (1 + f32(0.006) * relief)[..., None] * np.exp(-blur(density, 0.5))
 
