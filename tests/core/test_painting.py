@@ -8,6 +8,7 @@ import numpy as np
 from tests.pictures import disc_on_ground, harbour
 from warmtide.core.arrays import Byte, Float
 from warmtide.core.colour import bytes_to_lab
+from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.smooth import bilateral
 from warmtide.core.engine.source import flat_ground
 from warmtide.core.looks.base import Sitting
@@ -18,6 +19,7 @@ from warmtide.core.looks.painting.ground import paper, smoothstep, stretch
 from warmtide.core.looks.painting.hatching import hatch
 from warmtide.core.looks.painting.palette import border_contrast
 from warmtide.core.looks.registry import looks
+from warmtide.core.recipe import Recipe
 
 
 def sitting(picture, seed: int = 3, look: str = "test") -> Sitting:  # type: ignore[no-untyped-def]
@@ -281,6 +283,23 @@ class Characters(unittest.TestCase):
         if colourful.mean() > 0.01:
             hues = np.arctan2(lab[..., 2], lab[..., 1])[colourful]
             self.assertGreater(float(np.abs(np.exp(1j * hues).mean())), 0.8)
+
+    def test_a_draft_of_marker_has_its_accent_where_the_take_has(self) -> None:
+        # A table whose colour hardly parts it from the subject: half is subject, half is not.
+        picture = np.full((341, 512, 3), (186, 160, 140), np.uint8)
+        cv2.ellipse(picture, (256, 200), (170, 110), 0, 0, 360, (190, 74, 40), -1, cv2.LINE_AA)
+        cv2.circle(picture, (256, 140), 70, (236, 232, 226), -1, cv2.LINE_AA)
+        for seed in (1, 2):
+            recipe = Recipe(look="marker", strength=0.9, seed=seed, size=512)
+            full = bytes_to_lab(restyle(picture, recipe))
+            draft = bytes_to_lab(restyle(picture, recipe.changed(quality="draft")))
+            small = cv2.resize(full, draft.shape[1::-1], interpolation=cv2.INTER_AREA)
+            chroma = [
+                cv2.resize(np.hypot(p[..., 1], p[..., 2]), (32, 21), interpolation=cv2.INTER_AREA)
+                for p in (small, draft)
+            ]
+            self.assertGreater(float(chroma[0].max()), 0.1)
+            self.assertGreater(float(np.corrcoef(chroma[0].ravel(), chroma[1].ravel())[0, 1]), 0.9)
 
     def test_watercolour_is_paler_and_keeps_colour(self) -> None:
         source = bytes_to_lab(self.source)

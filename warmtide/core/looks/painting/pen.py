@@ -200,7 +200,7 @@ def _lenses(cover, paths, first, last, depths, profile, zoom):  # type: ignore[n
                         squared = (row - y) * (row - y) + (column - x) * (column - x)
                         if squared >= rim:
                             continue
-                        c = f32(1) if squared <= core else f32(r + 0.5 - math.sqrt(squared))
+                        c = f32(1) if squared < core else f32(r + 0.5 - math.sqrt(squared))
                         if c > cover[row, column]:
                             cover[row, column] = c
 

@@ -1,0 +1,199 @@
+"""Kernels that skip what they cannot reach do what the plain sum over everything does."""
+
+import unittest
+from itertools import pairwise
+
+import numpy as np
+from hypothesis import assume, given
+from hypothesis import strategies as st
+from scipy.linalg import solve
+
+from tests.pictures import harbour
+from warmtide.core.arrays import AnyArray, Float, f32
+from warmtide.core.colour import bytes_to_lab
+from warmtide.core.looks.mosaic import owners
+from warmtide.core.looks.painting.brush import Brush, Strokes, lay
+from warmtide.core.looks.painting.flatten import smooth_within
+from warmtide.core.looks.painting.hatching import hatch
+from warmtide.core.looks.painting.palette import CHANNELS, colour_labels, palette
+from warmtide.core.looks.painting.pen import lenses, pen
+from warmtide.core.looks.painting.thread import sew
+
+
+def near_path(points: AnyArray, height: int, width: int) -> AnyArray:
+    """Distance (h, w) of every pixel to a polyline."""
+    ys, xs = np.mgrid[0:height, 0:width].astype(float)
+    best = np.full((height, width), np.inf)
+    for (ax, ay), (bx, by) in pairwise(points):
+        length = max((bx - ax) ** 2 + (by - ay) ** 2, 1e-9)
+        t = np.clip(((xs - ax) * (bx - ax) + (ys - ay) * (by - ay)) / length, 0, 1)
+        best = np.minimum(best, np.hypot(xs - ax - t * (bx - ax), ys - ay - t * (by - ay)))
+    return best
+
+
+def bent(x: float, y: float, angle: float, stride: float) -> AnyArray:
+    """A path of seven points that turns a little at each."""
+    turns = angle + 0.25 * np.arange(6)
+    steps = stride * np.stack([np.cos(turns), np.sin(turns)], 1)
+    return np.concatenate([[(x, y)], np.array([x, y]) + np.cumsum(steps, 0)])
+
+
+paths = st.builds(bent, st.floats(-4, 64), st.floats(-4, 44), st.floats(0, 6.2), st.floats(0.4, 7))
+
+
+class Marks(unittest.TestCase):
+    @given(paths, st.floats(0.5, 9), st.booleans())
+    def test_a_brush_reaches_as_far_as_its_hairs(self, path: AnyArray, radius: float, square: bool) -> None:
+        canvas, relief = np.full((40, 60, 3), 0.9, f32), np.zeros((40, 60), f32)
+        strokes = Strokes(path[None].astype(f32), np.zeros(1, np.int32), np.full(1, 6, np.int32))
+        # No hair is dry: what is not painted was not reached.
+        brush = Brush(opacity=1, bristle=0, dry=0, square=square, streak=0)
+        colour = np.array([[0.2, 0.1, -0.1]], f32)
+        lay(canvas, relief, strokes, colour, np.array([radius]), np.array([7]), brush, np.zeros_like(relief))
+        distance = near_path(path, 40, 60)
+        painted = np.abs(canvas - f32(0.9)).max(-1) > 0
+        # Flat brushes leave their path by half a bristle at both ends; beside the path none goes farther than its radius.
+        self.assertFalse(painted[distance > (2.0 * radius + 1.5 if square else radius + 0.51)].any())
+        if not square and radius > 2:
+            ends = np.minimum(*(np.hypot(*(np.indices((40, 60))[::-1] - path[k][:, None, None])) for k in (0, 6)))
+            inside = (distance < 0.7 * radius - 0.6) & (ends > 1.5 * radius)
+            self.assertTrue(painted[inside].all())
+
+    @given(paths, st.floats(0.8, 4))
+    def test_a_thread_covers_what_lies_under_it(self, path: AnyArray, radius: float) -> None:
+        canvas, height = np.full((40, 60, 3), 0.1, f32), np.zeros((40, 60), f32)
+        strokes = Strokes(path[None].astype(f32), np.zeros(1, np.int32), np.full(1, 6, np.int32))
+        sew(canvas, height, strokes, np.array([[0.8, 0, 0]], f32), np.array([radius]), np.zeros(1), 0.5)
+        distance = near_path(path, 40, 60)
+        self.assertFalse((height[distance > radius + 0.51] > 0).any())
+        self.assertTrue((height[distance < radius - 0.51] > 0.2).all())
+
+    @given(st.floats(8, 52), st.floats(8, 32), st.floats(0, 3), st.floats(0.9, 7))
+    def test_a_pencil_leaves_the_sum_of_its_dabs(self, x: float, y: float, angle: float, width: float) -> None:
+        tone, deposit, far = np.ones((40, 60), f32), np.zeros((40, 60), f32), np.zeros((40, 60), f32)
+
+        def stroke(into: Float, wide: float) -> None:
+            xs, ys, angles, lengths, bends, widths, pressures = (
+                np.array([value], f32) for value in (x, y, angle, 10, 0, wide, 1)
+            )
+            hatch(into, tone, xs, ys, angles, lengths, bends, widths, pressures, np.array([3]), 0.0, 0.5)  # type: ignore[no-untyped-call]
+
+        stroke(deposit, width)
+        # Graphite lies within the bell of a dab, a square, which is at most a hand's waver off the line.
+        line = np.array([(x + t * np.cos(angle), y + t * np.sin(angle)) for t in (-5, 5)])
+        self.assertFalse((deposit[near_path(line, 40, 60) > 2 * width + 0.9] > 0).any())
+        self.assertGreater(float(deposit.max()), 0)
+        # All of a dab is laid: as much as a bell of that width holds, whatever the width.
+        stroke(far, 3.0)
+        if 1.5 < width < 3.5 and 14 < x < 46 and 14 < y < 26:
+            self.assertAlmostEqual(float(deposit.sum() / far.sum()), width / 3.0, delta=0.12)
+
+    @given(paths, st.floats(0.4, 5))
+    def test_a_pen_inks_to_its_radius(self, path: AnyArray, radius: float) -> None:
+        cover = np.zeros((40, 60), f32)
+        pen(cover, path, radius)
+        distance = near_path(path, 40, 60)
+        expected = np.clip(radius + 0.5 - distance, 0, 1)
+        # Nibs are set down half a pixel apart, the last one short of the end.
+        ends = np.hypot(*(np.indices((40, 60))[::-1] - path[6][:, None, None])) < radius + 1.5
+        self.assertLess(float(np.abs(cover - expected)[~ends].max(initial=0)), 0.26)
+        self.assertFalse((cover[distance > radius + 0.5] > 0).any())
+
+    @given(paths, st.floats(0.6, 4), st.floats(0.6, 1.4), st.floats(0.5, 1.2))
+    def test_a_gouge_is_as_wide_as_its_profile(self, path: AnyArray, depth: float, skew: float, power: float) -> None:
+        cover = np.zeros((40, 60), f32)
+        halves = 2 * float(np.hypot(*(path[1] - path[0])))
+        # There rounding decides how many dabs a stretch has.
+        assume(abs(halves - round(halves)) > 1e-3)
+        strokes = Strokes(path[None].astype(f32), np.zeros(1, np.int32), np.full(1, 6, np.int32))
+        lenses(cover, strokes, np.array([depth]), skew, power, 1.0)
+        expected = np.zeros((40, 60))
+        ys, xs = np.mgrid[0:40, 0:60]
+        for j in range(6):
+            (ax, ay), (bx, by) = path[j].astype(f32).astype(float), path[j + 1].astype(f32).astype(float)
+            steps = int(np.hypot(bx - ax, by - ay) / 0.5) + 1
+            for k in range(steps):
+                f = k / steps
+                radius = depth * np.sin(np.pi * ((j + f) / 6) ** skew) ** power
+                distance = np.hypot(xs - ax - f * (bx - ax), ys - ay - f * (by - ay))
+                expected = np.maximum(expected, np.clip(radius + 0.5 - distance, 0, 1))
+        self.assertLess(float(np.abs(cover - expected).max()), 0.02)
+
+
+class Planes(unittest.TestCase):
+    @given(st.integers(2, 12), st.integers(2, 12), st.floats(0.01, 40), st.integers(0, 99))
+    def test_the_smoother_solves_rows_and_columns(self, rows: int, columns: int, strength: float, seed: int) -> None:
+        random = np.random.default_rng(seed)
+        values = random.random((rows, columns, 3)).astype(f32)
+        across, down = (random.random((rows, columns)).astype(f32) for _ in range(2))
+
+        def solved(line: AnyArray, ties: AnyArray, weight: float) -> AnyArray:
+            n = len(line)
+            matrix = np.eye(n)
+            for k in range(n - 1):
+                tie = weight * ties[k]
+                matrix[k : k + 2, k : k + 2] += [[tie, -tie], [-tie, tie]]
+            found: AnyArray = solve(matrix, line)
+            return found
+
+        expected = values.astype(float)
+        for share in (0.762, 0.190, 0.048):
+            weight = 1.5 * strength * share
+            expected = np.stack([solved(expected[y], across[y], weight) for y in range(rows)])
+            expected = np.stack([solved(expected[:, x], down[:, x], weight) for x in range(columns)], 1)
+        found = smooth_within(values, across, down, strength)
+        self.assertLess(float(np.abs(found - expected).max()), 2e-4)
+
+    @given(st.integers(0, 99), st.integers(1, 2), st.integers(1, 2))
+    def test_every_pixel_has_the_nearest_stone_of_its_area(self, seed: int, step: int, reach: int) -> None:
+        random = np.random.default_rng(seed)
+        height, width, stone = 36, 48, 6.0
+        xs, ys = (a.ravel().astype(f32) for a in np.meshgrid(np.arange(3, 48, 6), np.arange(3, 36, 6)))
+        xs, ys = (np.clip(a + random.uniform(-2, 2, len(a)), 0, None).astype(f32) for a in (xs, ys))
+        turned = random.uniform(0, 3, len(xs)).astype(f32)
+        areas = (np.mgrid[0:height, 0:width][1] > 23).astype(np.int32)
+        belongs = areas[ys.astype(int), xs.astype(int)]
+        owner, edge = owners(xs, ys, turned, belongs, areas, stone, step, reach)
+        rows, columns = np.mgrid[0:height:step, 0:width:step]
+        dx, dy = (at[..., None] - middle for at, middle in ((columns, xs), (rows, ys)))
+        u = np.abs(dx * np.cos(turned) + dy * np.sin(turned))
+        v = np.abs(dy * np.cos(turned) - dx * np.sin(turned))
+        d = np.maximum(u, v) + 0.15 * np.minimum(u, v) + 2 * stone * (belongs != areas[::step, ::step, None])
+        # Only stones of the cells around are asked.
+        for at, of in ((columns, xs), (rows, ys)):
+            d[np.abs((at // stone)[..., None] - (of // stone)) > reach] = np.inf
+        two = np.sort(d, -1)[..., :2]
+        clear = two[..., 1] - two[..., 0] > 1e-3
+        np.testing.assert_array_equal(owner[clear], d.argmin(-1)[clear])
+        np.testing.assert_allclose(edge[clear], (two[..., 1] - two[..., 0])[clear], atol=1e-3)
+
+
+class Colours(unittest.TestCase):
+    def setUp(self) -> None:
+        self.lab = bytes_to_lab(harbour(120, 180))
+
+    def test_centres_are_means_of_what_belongs_to_them(self) -> None:
+        colours = palette(self.lab, 6)
+        self.assertEqual(colours[:, 0].tolist(), sorted(colours[:, 0].tolist()))
+        apart = (((self.lab * CHANNELS)[:, :, None] - colours * CHANNELS) ** 2).sum(-1)
+        # Every pixel has a colour near it, and every colour pixels.
+        self.assertLess(float(np.sqrt(apart.min(-1)).mean()), 0.08)
+        self.assertEqual(len(np.unique(apart.argmin(-1))), len(colours))
+
+    def test_a_palette_hardly_moves_when_the_picture_hardly_does(self) -> None:
+        other = self.lab + np.random.default_rng(1).normal(0, 0.001, self.lab.shape).astype(f32)
+        one, two = palette(self.lab, 8), palette(other, 8)
+        self.assertEqual(len(one), len(two))
+        self.assertLess(float(np.abs(one - two).max()), 0.02)
+
+    def test_without_smoothing_the_cheapest_colour_wins(self) -> None:
+        colours = palette(self.lab, 5)
+        apart = (((self.lab * CHANNELS)[:, :, None] - colours * CHANNELS) ** 2).sum(-1)
+        labels = colour_labels(self.lab, colours, 0.1, rounds=1)
+        two = np.sort(apart, -1)
+        clear = two[..., 1] - two[..., 0] > 1e-5
+        np.testing.assert_array_equal(labels[clear], apart.argmin(-1)[clear])
+
+
+if __name__ == "__main__":
+    unittest.main()
