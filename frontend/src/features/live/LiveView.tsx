@@ -26,6 +26,9 @@ interface Props {
 
 const MARGIN = 20;
 const BELOW = 126;
+/** Narrower than this a picture's caption takes two lines. */
+const NARROW = 360;
+const LINE = 20;
 
 const TOUCHES: { what: Touched; title: string; words: (source: SourceView) => string }[] = [
   { what: "frame", title: "Crop, turn, straighten, margin, ground (I)", words: () => "frame" },
@@ -41,7 +44,10 @@ export function LiveView({ source, sources, onSource, recipe, blinking, busy, on
   const size = useElementSize(frame);
   const { shot, fault, fresh } = useLive(source.id, recipe);
   const aspect = source.framed_width / source.framed_height;
-  const fit = liveFit({ width: size.width - 2 * MARGIN, height: size.height - BELOW }, aspect, 12);
+  const fitBelow = (below: number) => liveFit({ width: size.width - 2 * MARGIN, height: size.height - below }, aspect, 12);
+  const narrow = fitBelow(BELOW).width < NARROW;
+  const fit = narrow ? fitBelow(BELOW + LINE) : fitBelow(BELOW);
+  const caption = narrow ? "h-12 flex-wrap content-end gap-x-2" : "h-7 items-center gap-2";
   const strength = infoOf("strength")!;
   const figures = shot?.figures;
   return (
@@ -50,7 +56,7 @@ export function LiveView({ source, sources, onSource, recipe, blinking, busy, on
         <>
           <div className={`flex gap-3 ${fit.stacked ? "flex-col" : ""}`}>
             <figure className="m-0">
-              <figcaption className="flex h-7 items-center gap-2 text-[13px] whitespace-nowrap" style={{ width: fit.width }}>
+              <figcaption className={`flex text-[13px] whitespace-nowrap ${caption}`} style={{ width: fit.width }}>
                 source
                 {TOUCHES.map(({ what, title, words }) => (
                   <button key={what} type="button" onClick={() => onTouch(what)} title={title} className="rounded px-0.5 underline decoration-dotted underline-offset-2 hover:text-lamp">
@@ -69,7 +75,7 @@ export function LiveView({ source, sources, onSource, recipe, blinking, busy, on
               </div>
             </figure>
             <figure className="m-0">
-              <figcaption className="flex h-7 items-center justify-between text-[13px]">
+              <figcaption className={`flex justify-between text-[13px] ${caption}`} style={{ width: fit.width }}>
                 <span>draft of the take{fresh ? "" : " \u2026"}</span>
                 {figures && (
                   <span className="tabular-nums">
