@@ -18,6 +18,7 @@ from warmtide.core.looks.painting.hatching import hatch
 from warmtide.core.looks.painting.palette import CHANNELS, colour_labels, palette
 from warmtide.core.looks.painting.pen import lenses, pen
 from warmtide.core.looks.painting.thread import sew
+from warmtide.core.nearest import from_nearest
 
 
 def near_path(points: AnyArray, height: int, width: int) -> AnyArray:
@@ -166,6 +167,28 @@ class Planes(unittest.TestCase):
         clear = two[..., 1] - two[..., 0] > 1e-3
         np.testing.assert_array_equal(owner[clear], d.argmin(-1)[clear])
         np.testing.assert_allclose(edge[clear], (two[..., 1] - two[..., 0])[clear], atol=1e-3)
+
+
+class Nearest(unittest.TestCase):
+    @given(st.integers(1, 20), st.integers(1, 20), st.integers(0, 99), st.booleans())
+    def test_values_come_from_the_nearest_kept_pixel(self, height: int, width: int, seed: int, colours: bool) -> None:
+        random = np.random.default_rng(seed)
+        kept = random.random((height, width)) < 0.2
+        kept[random.integers(height), random.integers(width)] = True
+        # Each value tells where it is from.
+        values = np.arange(height * width, dtype=np.int32).reshape(height, width)
+        found, distance = from_nearest(np.dstack([values] * 3) if colours else values, kept)
+        self.assertEqual(found.shape, (height, width, 3) if colours else (height, width))
+        found = found[..., 1] if colours else found
+        self.assertTrue(kept.ravel()[found].all())
+        np.testing.assert_array_equal(found[kept], values[kept])
+        rows, columns = np.indices((height, width))
+        away = np.hypot(rows - found // width, columns - found % width)
+        ys, xs = np.nonzero(kept)
+        least = np.hypot(rows[..., None] - ys, columns[..., None] - xs).min(-1)
+        # Steps of a 5 x 5 mask are within 3 percent of a circle's.
+        np.testing.assert_array_less(away, 1.03 * least + 0.3)
+        np.testing.assert_allclose(distance, least, atol=0.3, rtol=0.03)
 
 
 class Colours(unittest.TestCase):

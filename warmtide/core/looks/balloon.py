@@ -1,6 +1,5 @@
 """Balloon: every part blown up, wrinkled toward its seams, with a lacquered skin."""
 
-import cv2
 import numpy as np
 
 from ..arrays import Float, f32
@@ -9,6 +8,7 @@ from ..materials.look import material
 from ..materials.relief import broad, normals
 from ..materials.shading import Surface
 from ..materials.workpiece import Workpiece, workpiece
+from ..nearest import from_nearest
 from ..scenes.noise import blur, step
 from .base import Sitting
 
@@ -16,12 +16,9 @@ from .base import Sitting
 def _wrinkles(piece: Workpiece) -> Float:
     """Folds that run in from a part's border: noise along the border, carried inward."""
     art, u = piece.art, piece.unit
-    inner = (art.solid & ~art.border).astype(np.uint8)
-    distance, nearest = cv2.distanceTransformWithLabels(inner, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
     along = piece.noise("folds", 15) + 0.7 * piece.noise("broad folds", 34)
-    table = np.zeros(int(nearest.max()) + 1, f32)
-    table[nearest[inner == 0]] = along[inner == 0]
-    folds = blur(table[nearest], 1.6 * u)
+    carried, distance = from_nearest(along.astype(f32), ~art.solid | art.border)
+    folds = blur(carried, 1.6 * u)
     return np.asarray(folds * np.exp(-distance / (17 * u)) * (1 - np.exp(-distance / (4 * u))), f32)
 
 

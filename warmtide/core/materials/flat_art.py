@@ -13,6 +13,7 @@ import numpy as np
 from ..arrays import AnyArray, Float, Int, Mask, f32
 from ..colour import to_rgb
 from ..looks.painting.palette import CHANNELS, palette
+from ..nearest import from_nearest
 from .outline import borders, crossings, distance_in, exact_distance, followed
 from .relief import swollen
 from .stacking import levels_of
@@ -235,10 +236,7 @@ def _without_specks(labels: Int, count: int, least: float) -> Int:
             gone |= np.isin(found, small)
     if not gone.any() or gone.all():
         return labels
-    _, nearest = cv2.distanceTransformWithLabels(gone.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    table = np.zeros(int(nearest.max()) + 1, np.int32)
-    table[nearest[~gone]] = labels[~gone]
-    return table[nearest]
+    return from_nearest(labels.astype(np.int32), ~gone)[0]
 
 
 def _around(labels: Int) -> int:

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 
 from ..arrays import Float, Int, Mask, f32
+from ..nearest import from_nearest
 
 
 def borders(parts: Int) -> Mask:
@@ -33,12 +34,8 @@ def exact_distance(border: Mask, crossing: Float) -> Float:
     """Distance to outlines whose place between grid points is known [1]."""
     if not border.any():
         return np.full(border.shape, 1e4, f32)
-    steps, nearest = cv2.distanceTransformWithLabels(
-        (~border).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    table = np.zeros(int(nearest.max()) + 1, f32)
-    table[nearest[border]] = crossing[border]
-    return np.asarray(steps + table[nearest], f32)
+    beyond, steps = from_nearest(crossing.astype(f32), border)
+    return np.asarray(steps + beyond, f32)
 
 
 def followed(height: Float, exact: Float, steps: Float) -> Float:

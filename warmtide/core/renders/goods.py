@@ -18,6 +18,7 @@ from skimage.segmentation import watershed
 
 from ..arrays import AnyArray, Float, Int, Mask, f32
 from ..materials.relief import broad, normals, swollen
+from ..nearest import from_nearest
 from ..scenes.noise import blur
 from .boxes import box_normals, flattened
 from .parts import borders
@@ -255,12 +256,7 @@ def _parted(solid: Mask, fine: Float, crisp: Mask) -> Int:
     bare = parts == BACKDROP
     crumbs = solid & bare
     if crumbs.any() and things.any():
-        _, nearest = cv2.distanceTransformWithLabels(
-            bare.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-        )
-        own = np.zeros(int(nearest.max()) + 1, np.int32)
-        own[nearest[~bare]] = parts[~bare]
-        parts = np.where(crumbs, own[nearest], parts)
+        parts = np.where(crumbs, from_nearest(parts, ~bare)[0], parts)
     return parts.astype(np.int32)
 
 

@@ -14,6 +14,7 @@ from ..arrays import Byte, Float, Int, Mask, f32
 from ..engine.cache import SharedCache
 from ..looks.base import Original
 from ..materials.texture import clouded
+from ..nearest import from_nearest
 from ..scenes.noise import blur, step
 from ..scenes.registry import place_named
 from ..scenes.scene import Scene, draw_scene
@@ -213,13 +214,8 @@ def without_stumps(light: Float, trees: Mask, kept: Mask) -> Float:
     if not hidden.any() or (hidden | kept).all():
         return light
     # Each pixel takes the light of the nearest ground beside it.
-    source = hidden | kept
-    _, nearest = cv2.distanceTransformWithLabels(source.astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)  # fmt: skip
-    ys, xs = np.nonzero(~source)
-    order = np.zeros(int(nearest.max()) + 1, np.int64)
-    order[nearest[ys, xs]] = np.arange(len(ys))
     out = light.copy()
-    out[hidden] = light[ys, xs][order[nearest[hidden]]]
+    out[hidden] = from_nearest(light, ~(hidden | kept))[0][hidden]
     return out
 
 

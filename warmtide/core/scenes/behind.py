@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 
 from ..arrays import AnyArray, Float, Mask, f32
+from ..nearest import from_nearest
 from .noise import blur
 from .scene import Scene
 
@@ -74,11 +75,7 @@ def cut_out(picture: Float, ground: Mask) -> Subject:
     if not inner.any():
         return Subject(picture, solid.astype(f32))
     # Every pixel near the outline takes its colour from the nearest that is surely subject.
-    _, nearest = cv2.distanceTransformWithLabels(1 - inner, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    ys, xs = np.nonzero(inner)
-    order = np.zeros(int(nearest.max()) + 1, np.int64)
-    order[nearest[ys, xs]] = np.arange(len(ys))
-    own = picture[ys, xs][order[nearest]]
+    own, _ = from_nearest(picture, inner > 0)
     toward = own - behind
     share = ((picture - behind) * toward).sum(-1) / np.maximum((toward**2).sum(-1), 1e-4)
     rim = (cv2.dilate(solid, np.ones((3, 3), np.uint8)) > 0) & (inner == 0)

@@ -14,6 +14,7 @@ import numpy as np
 
 from ...arrays import Float, Int, f32
 from ...jit import kernel
+from ...nearest import from_nearest
 from .filters import blur
 from .flow import bilinear
 
@@ -230,11 +231,7 @@ def without_islands(labels: Int, count: int, area: float) -> Int:
                 small |= tiny[ids].astype(np.uint8)
         if not small.any() or small.all():
             return labels
-        _, nearest = cv2.distanceTransformWithLabels(small, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-        values = np.zeros(int(nearest.max()) + 1, np.int32)
-        kept = small == 0
-        values[nearest[kept]] = labels[kept]
-        labels = np.where(kept, labels, values[nearest]).astype(np.int32)
+        labels = from_nearest(labels, small == 0)[0].astype(np.int32)
     return labels
 
 
