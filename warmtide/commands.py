@@ -22,12 +22,12 @@ from .core.finish.sheet import contact_sheet
 from .core.framing import Framing, frame, framed_cover
 from .core.image import Picture, decode, png, recipe_inside
 from .core.job import Rendered, render
+from .core.looking import look_of, look_said, without_looks
 from .core.looks.base import Look
 from .core.looks.learned.dictionary import learn as learn_look
 from .core.looks.learned.dictionary import read as read_look
 from .core.looks.learned.dictionary import written
 from .core.looks.learned.painter import look_from
-from .core.looks.mixed import look_for
 from .core.looks.registry import add
 from .core.looks.registry import looks as all_looks
 from .core.mix import mix as mix_pictures
@@ -74,10 +74,17 @@ def _note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> Non
         for phrase in understand(text, reading if name == "prompt" else None):
             brought = things_in(phrase.text) if guides.region is not None and name == "prompt" else ()
             parts = parts_asked(recipe.look, phrase.text) if name == "prompt" else ()
-            means = ", ".join((*parts, *phrase.scene) or phrase.concepts or brought) or "nothing: without effect"
+            look = look_said(recipe, phrase) if name == "prompt" else None
+            said_all = (
+                *((look.words,) if look and look.acts else ()),
+                *((*parts, *phrase.scene) or without_looks(phrase) or brought),
+            )
+            means = ", ".join(said_all) or "nothing: without effect"
             if brought and not phrase.scene:
                 means += " in the region"
             missed = f" (not understood: {' '.join(phrase.unknown)})" if phrase.concepts and phrase.unknown else ""
+            if look and not look.acts:
+                missed += f" ({look.words})"
             where = f" {said(phrase.place)}" if phrase.place else ""
             if phrase.place and phrase.place not in there:
                 where += ", which this picture has not: without effect"
@@ -229,7 +236,7 @@ def _look_inside(data: bytes) -> Look | None:
         return None
     try:
         recipe = recipe_from(inside)
-        return look_for(recipe.look, recipe.second_look, recipe.second_share)
+        return look_of(recipe)
     except BadInput:
         return None
 

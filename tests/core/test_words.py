@@ -11,7 +11,10 @@ from warmtide.core.colour import bytes_to_lab, to_lab
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.restyle import restyle
 from warmtide.core.errors import BadInput
+from warmtide.core.looking import look_of, look_said, without_looks
+from warmtide.core.looks.registry import look_named
 from warmtide.core.recipe import Recipe, recipe_from
+from warmtide.core.sweep import expected_seconds
 from warmtide.core.words.effects import NAMES, worded
 from warmtide.core.words.understanding import concepts, effect_of, understand, vocabulary
 
@@ -108,7 +111,10 @@ class Effects(unittest.TestCase):
 class Takes(unittest.TestCase):
     def test_every_concept_changes_the_take_visibly(self) -> None:
         plain = taken()
-        for title in concepts():
+        for title, concept in concepts().items():
+            # The look that is chosen is not mixed into itself.
+            if concept.look == Recipe().look:
+                continue
             with self.subTest(concept=title):
                 self.assertGreater(apart(plain, taken(prompt=title)), 0.006)
 
@@ -121,3 +127,71 @@ class Takes(unittest.TestCase):
     def test_unknown_words_and_guidance_one_change_nothing(self) -> None:
         self.assertEqual(apart(taken(), taken(prompt="zebra crossing")), 0)
         self.assertEqual(apart(taken(guidance=1), taken(prompt="night", guidance=1)), 0)
+
+
+class Media(unittest.TestCase):
+    """Words that name a look mix it in."""
+
+    def told(self, prompt: str, **values: object) -> list[str | None]:
+        recipe = Recipe.model_validate({"guidance": 7, "look": "oil", "prompt": prompt, **values})
+        said = [look_said(recipe, phrase) for phrase in understand(prompt)]
+        return [one and ("" if one.acts else "nothing: ") + one.words for one in said]
+
+    def test_every_named_look_is_one_that_is_here_and_can_be_mixed(self) -> None:
+        named = [concept for concept in concepts().values() if concept.look]
+        self.assertGreaterEqual(len(named), 15)
+        for concept in named:
+            self.assertFalse(look_named(str(concept.look)).once, concept.title)
+            self.assertEqual(concept.effect, (), concept.title)
+        self.assertEqual(len({concept.look for concept in named}), len(named))
+
+    def test_a_medium_is_the_second_look(self) -> None:
+        by_word = taken(look="oil", prompt="charcoal drawing")
+        by_hand = taken(look="oil", second_look="charcoal", second_share=0.5)
+        np.testing.assert_array_equal(by_word, by_hand)
+        lighter = taken(look="oil", prompt="charcoal drawing^0.4")
+        np.testing.assert_array_equal(lighter, taken(look="oil", second_look="charcoal", second_share=0.2))
+
+    def test_where_it_has_no_effect_it_is_said_and_changes_nothing(self) -> None:
+        plain = taken(look="oil")
+        for values in (
+            {"prompt": "oil painting"}, {"avoid": "charcoal"}, {"prompt": "charcoal", "second_look": "gouache", "second_share": 0.0},
+        ):  # fmt: skip
+            with self.subTest(values=values):
+                np.testing.assert_array_equal(taken(look="oil", **values), plain)
+        self.assertEqual(apart(taken(guidance=1), taken(guidance=1, prompt="charcoal")), 0)
+        self.assertEqual(self.told("oil painting"), ["the look itself"])
+        self.assertEqual(
+            self.told("charcoal", second_look="gouache", second_share=0.3), ["nothing: a second look is chosen already"]
+        )
+        self.assertEqual(self.told("charcoal", look="gold"), ["nothing: no paint is mixed into this look"])
+        self.assertEqual(self.told("charcoal", guidance=1), ["nothing: guidance 1 leaves words out"])
+        self.assertEqual(self.told("mist"), [None])
+        self.assertIs(look_of(Recipe(look="gold", prompt="charcoal", guidance=7)), look_named("gold"))
+
+    def test_the_heaviest_of_several_wins_and_guidance_scales_it(self) -> None:
+        self.assertEqual(
+            self.told("pencil, linocut^1.2, mist"),
+            ["nothing: linocut is mixed in already", "linocut, 60 % of the look", None],
+        )
+        self.assertEqual(
+            self.told("pencil, linocut"), ["pencil, 50 % of the look", "nothing: pencil is mixed in already"]
+        )
+        shares = []
+        for guidance in (2, 5, 7, 15, 30):
+            (said,) = self.told("pencil^2", guidance=guidance)
+            shares.append(int(str(said).split(", ")[1].split(" %")[0]))
+        self.assertEqual(shares, sorted(shares))
+        # However hard it is pulled, the look that was chosen stays in it.
+        self.assertEqual(shares[-1], 85)
+
+    def test_two_painters_take_as_long_as_two(self) -> None:
+        one, two = (expected_seconds(Recipe(prompt=prompt, guidance=7), 341, 512) for prompt in ("", "stitch"))
+        self.assertAlmostEqual(two - one, look_named("stitch").seconds, delta=0.1)
+
+    def test_other_words_of_the_phrase_still_act(self) -> None:
+        (phrase,) = understand("misty watercolour^1.5")
+        self.assertEqual(phrase.concepts, ("mist", "watercolour"))
+        self.assertEqual(without_looks(phrase), ("mist",))
+        self.assertEqual(effect_of("misty watercolour", "", 7), effect_of("misty", "", 7))
+        self.assertEqual(self.told("misty watercolour^1.5"), ["watercolour, 75 % of the look"])

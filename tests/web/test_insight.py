@@ -92,6 +92,31 @@ class Insight(unittest.TestCase):
         self.assertEqual(heard("oil", prompt)[-1], ["lake with mountains"])
         self.assertEqual(heard("blueprint", prompt), [[], [], [], []])
 
+    def test_a_phrase_says_what_it_does_to_the_look(self) -> None:
+        source = self.begin(as_file(harbour(96, 144, 87)))["sources"][0]["id"]
+
+        def planned(look: str, prompt: str, **more: Any) -> dict[str, Any]:
+            recipe = {"size": 96, "look": look, "prompt": prompt, "guidance": 7, **more}
+            spans = [{"control": "prompt", "values": [prompt, "pencil"]}]
+            plan: dict[str, Any] = self.http.post(
+                "/plans", json={"source_id": source, "recipe": recipe, "spans": spans}
+            ).json()
+            return plan
+
+        plan = planned("oil", "misty charcoal^1.2, oil painting, dusk", avoid="charcoal")
+        told = [(phrase["look"], phrase["concepts"]) for phrase in plan["words"]]
+        self.assertEqual(told, [("charcoal, 60 % of the look", ["mist"]), ("the look itself", []), (None, ["dusk"])])
+        # Nothing can be less of a look; each version speaks for itself.
+        self.assertEqual(
+            [(p["look"], p["concepts"], p["unheard"]) for p in plan["avoided"]], [(None, [], "a look can't be avoided")]
+        )
+        self.assertEqual(
+            planned("oil", "charcoal, mist, pencil^0.5")["words"][2]["unheard"], "charcoal is mixed in already"
+        )
+        self.assertEqual([phrase["look"] for phrase in plan["versions"][1]], ["pencil, 50 % of the look"])
+        self.assertIsNone(planned("gold", "charcoal")["words"][0]["look"])
+        self.assertGreater(planned("oil", "stitch")["seconds"], planned("oil", "mist")["seconds"])
+
     def test_buildings_stand_out_of_doors(self) -> None:
         study = self.begin(as_file(harbour(96, 144, 86)))
         body = {

@@ -12,8 +12,8 @@ from .engine.guides import NO_GUIDES, Guides
 from .engine.restyle import Progress, faces_of, original_of, painted_whole, restyle
 from .engine.source import pixel_key
 from .engine.staging import scene_asked, stage
+from .looking import look_of
 from .looks.base import Look
-from .looks.mixed import look_for
 from .readings.look import at_reading_size
 from .readings.measure import FullRendering, Reading, SourceReading, full_rendering, read
 from .recipe import Recipe, take_key
@@ -58,7 +58,7 @@ def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guid
     seen = set_up.picture
     faces = faces_of(source, guides, cache)
     known = cache.get(("reading", pixel_key(seen), faces), lambda: SourceReading(seen, faces))
-    look = look_for(recipe.look, recipe.second_look, recipe.second_share)
+    look = look_of(recipe)
     reading = read(known, take, _full(seen, look, recipe, cache), _asked(seen, recipe))
     if scene_asked(recipe.look, recipe.prompt).asked is not None and recipe.guidance > 1:
         # A sunset that was asked for is as loud as it is.

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from .engine.draft import drafted_shape
 from .engine.staging import scene_asked
 from .errors import BadInput
-from .looks.mixed import look_for
+from .looking import look_of
 from .recipe import HOLDS, Recipe
 
 TAKES_LIMIT = 400
@@ -152,7 +152,7 @@ def expected_seconds(recipe: Recipe, height: int, width: int, people: bool = Fal
         return 0.02
     height, width = drafted_shape(height, width, recipe.quality)
     steps = recipe.steps_run * _STEP_SECONDS
-    look = look_for(recipe.look, recipe.second_look, recipe.second_share)
+    look = look_of(recipe)
     paint = look.seconds * (2 if people and look.portrait else 1)
     return (0.08 + _READ_SECONDS + steps + paint) * height * width / _REFERENCE_PIXELS
 

@@ -260,7 +260,8 @@ class FinishRequest(BaseModel):
 
 class PhraseView(BaseModel):
     """One phrase of a prompt as it was understood. `place`: where it acts, in words; `found`: whether the picture
-    has that place; `scene`: what it asks of the scene that the prompt names, or of a part."""
+    has that place; `scene`: what it asks of the scene that the prompt names, or of a part; `look`: what it does to the
+    look, where it names one; `unheard`: why the look that it names has no effect."""
 
     text: str
     weight: float
@@ -271,6 +272,8 @@ class PhraseView(BaseModel):
     place: str | None = None
     found: bool = True
     scene: list[str] = []
+    look: str | None = None
+    unheard: str | None = None
 
 
 class SceneView(BaseModel):

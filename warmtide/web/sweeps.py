@@ -16,6 +16,7 @@ from ..core.engine.scenery import BEGINS, WHOLE
 from ..core.engine.source import places_in
 from ..core.engine.staging import box_before, draws_around, parts_asked, scene_asked
 from ..core.errors import BadInput
+from ..core.looking import look_said, without_looks
 from ..core.readings.tip import Tip
 from ..core.recipe import Recipe, recipe_from
 from ..core.scenes.registry import place_named
@@ -43,15 +44,18 @@ from .studies import sweep_view
 router = APIRouter(tags=["sweeps"])
 
 
-def _phrases(phrases: tuple[Phrase, ...], there: frozenset[str], look: str = "") -> list[PhraseView]:
-    return [
-        PhraseView(
-            text=phrase.text, weight=phrase.weight, concepts=list(phrase.concepts), unknown=list(phrase.unknown),
-            corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
-            found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)), scene=[*parts_asked(look, phrase.text), *phrase.scene],
-        )
-        for phrase in phrases
-    ]  # fmt: skip
+def _phrase(phrase: Phrase, there: frozenset[str], recipe: Recipe | None) -> PhraseView:
+    """A phrase of a recipe's prompt, or with no recipe one to avoid, which asks nothing of looks and parts."""
+    look = look_said(recipe, phrase) if recipe else None
+    named = without_looks(phrase) != phrase.concepts
+    unheard = look.words if look and not look.acts else "a look can't be avoided" if named and not look else None
+    return PhraseView(
+        text=phrase.text, weight=phrase.weight, concepts=list(without_looks(phrase)), unknown=list(phrase.unknown),
+        corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
+        found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)),
+        scene=[*(parts_asked(recipe.look, phrase.text) if recipe else ()), *phrase.scene],
+        look=look.words if look and look.acts else None, unheard=unheard,
+    )  # fmt: skip
 
 
 def _scene(recipe: Recipe, picture: Byte, cover: Byte | None) -> SceneView | None:
@@ -84,19 +88,21 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     count = len(planned.takes)
     words, avoided = understand(recipe.prompt, scene_asked(recipe.look, recipe.prompt)), understand(recipe.avoid)
     versions = [
-        understand(str(v), scene_asked(recipe.look, str(v)))
+        (str(v), understand(str(v), scene_asked(recipe.look, str(v))))
         for span in request.spans
         if span.control == "prompt"
         for v in span.values
     ]
-    places = tuple(phrase.place for phrase in sum(versions, words + avoided) if phrase.place)
+    said_there = sum((version for _, version in versions), words + avoided)
+    places = tuple(phrase.place for phrase in said_there if phrase.place)
     picture, _ = await shared.framer.framed(source, min(recipe.size, 512))
     there = await asyncio.to_thread(places_in, picture, places)
     given = (await shared.framer.guides(source, recipe)).at(*picture.shape[:2])
     scene = await asyncio.to_thread(_scene, recipe, picture, given.cover)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height, words=_phrases(words, there, recipe.look), avoided=_phrases(avoided, there), versions=[_phrases(version, there, recipe.look) for version in versions],
+        width=width, height=height, words=[_phrase(phrase, there, recipe) for phrase in words], avoided=[_phrase(phrase, there, None) for phrase in avoided],
+        versions=[[_phrase(phrase, there, recipe.changed(prompt=prompt)) for phrase in version] for prompt, version in versions],
         scene=scene,
     )  # fmt: skip
 

@@ -1302,7 +1302,8 @@ export interface components {
         /**
          * PhraseView
          * @description One phrase of a prompt as it was understood. `place`: where it acts, in words; `found`: whether the picture
-         *     has that place; `scene`: what it asks of the scene that the prompt names, or of a part.
+         *     has that place; `scene`: what it asks of the scene that the prompt names, or of a part; `look`: what it does to the
+         *     look, where it names one; `unheard`: why the look that it names has no effect.
          */
         PhraseView: {
             /** Concepts */
@@ -1314,6 +1315,8 @@ export interface components {
              * @default true
              */
             found: boolean;
+            /** Look */
+            look?: string | null;
             /** Place */
             place?: string | null;
             /**
@@ -1325,6 +1328,8 @@ export interface components {
             suggestions: string[];
             /** Text */
             text: string;
+            /** Unheard */
+            unheard?: string | null;
             /** Unknown */
             unknown: string[];
             /** Weight */

@@ -12,8 +12,8 @@ import numpy as np
 
 from ..arrays import Bands, Byte, Float, f32
 from ..colour import bytes_to_lab, lab_to_bytes, to_lab
+from ..looking import look_of
 from ..looks.base import Look, Original, Sitting
-from ..looks.mixed import look_for
 from ..looks.painting.portrait import with_faces
 from ..recipe import Recipe
 from ..words.effects import Effect, marks_of, places_of, worded
@@ -255,7 +255,7 @@ def restyle(
     1. T. Karras et al., 2022; C. Lu et al., 2022 (see `schedule`, `samplers`).
     2. J. Ho, T. Salimans, "Classifier-free diffusion guidance", 2022 (the form of the guided push).
     """
-    look, sampler = look_for(recipe.look, recipe.second_look, recipe.second_share), rule(recipe.sampler)
+    look, sampler = look_of(recipe), rule(recipe.sampler)
     whole = source
     source, levels = drafted(source, recipe.quality)
     if recipe.strength <= 0:

@@ -132,7 +132,7 @@ def cloud_volumes() -> tuple[Float, Float]:
     spectrum = frequency**-1.9 * (frequency >= 2.5)
     spectrum[0, 0, 0] = 0
     white = random.standard_normal((size, size, size))
-    billows = np.fft.irfftn(np.fft.rfftn(white) * spectrum, s=(size, size, size))
+    billows = np.fft.irfftn(np.fft.rfftn(white) * spectrum, s=(size, size, size), axes=(0, 1, 2))
     lumps = _cellular(size, ((5, 0.55), (10, 0.30), (20, 0.15)), random)
     mixed = billows / billows.std() * 0.62 + (lumps - lumps.mean()) / lumps.std() * 0.75
     ranks = np.empty(mixed.size, f32)

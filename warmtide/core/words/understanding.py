@@ -73,12 +73,13 @@ _NEAR = 0.72
 
 @dataclass(frozen=True)
 class Concept:
-    """One line of the lexicon: what a phrase means and what it does at weight 1."""
+    """One line of the lexicon: what a phrase means and what it does at weight 1; `look`: the look that it names."""
 
     title: str
     kind: str
     effect: tuple[tuple[str, float], ...]
     words: tuple[str, ...]
+    look: str | None = None
 
 
 @dataclass(frozen=True)
@@ -121,7 +122,10 @@ def concepts() -> dict[str, Concept]:
     for line in _LEXICON.read_text(encoding="utf-8").splitlines():
         if line.strip() and not line.startswith("#"):
             title, kind, effect, words = (part.strip() for part in line.split("|"))
-            found[title] = Concept(title, kind, _effect(effect), tuple(w.strip() for w in words.split(",")))
+            look = effect if kind == "look" else None
+            found[title] = Concept(
+                title, kind, () if look else _effect(effect), tuple(w.strip() for w in words.split(",")), look
+            )
     return found
 
 
@@ -288,13 +292,18 @@ def understand(text: str, scene: SceneReading | None = None) -> tuple[Phrase, ..
     return tuple(phrases)
 
 
+def words_scale(guidance: float) -> float:
+    """How much of their effect words have: none at guidance 1, all at 7."""
+    return float(min(max((guidance - 1) / 6, 0.0), 2.5) ** 0.8)
+
+
 def effect_of(prompt: str, avoid: str, guidance: float, drawn: float = 0.0) -> Effect:
     """Sum of what the words of a prompt give and those to avoid take, scaled by guidance: 0 at 1, full at 7.
 
     drawn : 0..1, how much of the picture is a scene that the prompt asks for; what a phrase says of its light and
     weather is in that already.
     """
-    scale = min(max((guidance - 1) / 6, 0.0), 2.5) ** 0.8
+    scale = words_scale(guidance)
     places: dict[str, Effect] = {}
     for text, sign in ((prompt, 1.0), (avoid, -1.0)):
         for phrase in understand(text):

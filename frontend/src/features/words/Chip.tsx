@@ -26,7 +26,8 @@ const DRAG_BEGINS = 6;
 /** How far a phrase is understood, told by a mark as well as by colour. */
 function grasp(understood: PhraseView | undefined): "all" | "part" | "none" | "asked" {
   if (!understood) return "asked";
-  if (!(understood.concepts.length || understood.scene.length) || !understood.found) return "none";
+  if (!(understood.concepts.length || understood.scene.length || understood.look) || !understood.found) return "none";
+  if (understood.unheard) return "part";
   return understood.unknown.length && understood.place !== "where the picture has it" ? "part" : "all";
 }
 
@@ -103,10 +104,12 @@ export function Chip({ phrase, understood, onChange, onText, onRemove, onMove, o
   }
   const concepts = understood?.concepts.filter((c) => c.toLowerCase() !== phrase.text.toLowerCase()) ?? [];
   const where = understood?.place ? (understood.found ? understood.place : `${understood.place}: this picture has none`) : "";
-  const missed = state === "part" ? `no effect: ${understood!.unknown.join(" ")}` : state === "none" && understood!.found ? "no effect" : "";
+  const unheard = understood?.unheard ?? understood?.unknown.join(" ");
+  const missed = state === "part" ? `no effect: ${unheard}` : state === "none" && understood!.found ? `no effect${understood!.unheard ? `: ${unheard}` : ""}` : "";
   // What a phrase asks of the scene says more than the light it would have had without one.
   const scene = understood?.scene.filter((s) => s.toLowerCase() !== phrase.text.toLowerCase()) ?? [];
-  const said = understood?.scene.length ? scene.join(" + ") : [concepts.join(" + "), where].filter(Boolean).join(" ");
+  const asked = understood?.scene.length ? scene.join(" + ") : [concepts.join(" + "), where].filter(Boolean).join(" ");
+  const said = [understood?.look, asked].filter(Boolean).join(" + ");
   const forgiven = understood?.corrected.map(([written, read]) => `${written} read as ${read}`).join("; ");
   return (
     <li
