@@ -11,6 +11,8 @@ from scipy.linalg import solve
 from tests.pictures import harbour
 from warmtide.core.arrays import AnyArray, Float, f32
 from warmtide.core.colour import bytes_to_lab
+from warmtide.core.engine.octaves import NOISE, PRIOR_LIGHT, REFERENCE_SIDE, TRUST, at_octave, octave_of
+from warmtide.core.engine.smooth import bilateral
 from warmtide.core.looks.mosaic import owners
 from warmtide.core.looks.painting.brush import Brush, Strokes, lay
 from warmtide.core.looks.painting.flatten import smooth_within
@@ -167,6 +169,42 @@ class Planes(unittest.TestCase):
         clear = two[..., 1] - two[..., 0] > 1e-3
         np.testing.assert_array_equal(owner[clear], d.argmin(-1)[clear])
         np.testing.assert_allclose(edge[clear], (two[..., 1] - two[..., 0])[clear], atol=1e-3)
+
+
+class Smoothing(unittest.TestCase):
+    @given(st.integers(1, 3), st.integers(1, 2), st.floats(0.02, 0.5), st.floats(0.8, 4), st.integers(0, 99))
+    def test_a_bilateral_is_the_weighted_mean_of_its_disc(
+        self, radius: int, dilation: int, spread: float, reach: float, seed: int
+    ) -> None:
+        random, border = np.random.default_rng(seed), radius * dilation
+        stack = random.random((3, 14, 19)).astype(f32)
+        padded = np.pad(stack, ((0, 0), (border, border), (border, border)), mode="symmetric")
+        total, weights = np.zeros((3, 14, 19)), np.zeros((14, 19))
+        for j in range(-radius, radius + 1):
+            for i in range(-radius, radius + 1):
+                if i * i + j * j > radius * radius + 0.5:
+                    continue
+                y, x = border + j * dilation, border + i * dilation
+                seen = padded[:, y : y + 14, x : x + 19]
+                apart = np.abs(seen - stack).sum(0)
+                weight = np.maximum(1 - apart**2 / (8 * spread**2), 0) ** 4
+                weight = weight * np.exp(-(i * i + j * j) * dilation**2 / (2 * reach**2))
+                total += weight * seen
+                weights += weight
+        np.testing.assert_allclose(bilateral(stack, radius, dilation, spread, reach), total / weights, atol=2e-5)
+
+    @given(st.floats(-3, 10), st.integers(48, 2048))
+    def test_constants_follow_octaves_of_the_picture(self, octave: float, side: int) -> None:
+        # A table's entries at whole octaves, between them in between.
+        for table in (PRIOR_LIGHT, TRUST, NOISE):
+            whole = min(max(int(octave), 0), len(table) - 1)
+            self.assertAlmostEqual(at_octave(table, whole), table[whole], places=6)
+            inside = min(max(octave, 0.0), len(table) - 1.0)
+            low, high = sorted((table[int(inside)], table[min(int(inside) + 1, len(table) - 1)]))
+            self.assertTrue(low - 1e-9 <= at_octave(table, inside) <= high + 1e-9)
+        # The second band of a picture twice as large shows what the first of this one does.
+        self.assertAlmostEqual(octave_of(1, 2 * side, 3 * side), octave_of(0, side, 2 * side), places=9)
+        self.assertAlmostEqual(octave_of(0, REFERENCE_SIDE, 512), 0)
 
 
 class Nearest(unittest.TestCase):
