@@ -5,6 +5,7 @@ import json
 import threading
 import time
 import unittest
+from collections.abc import Iterator
 from typing import Any
 
 import httpx
@@ -174,6 +175,21 @@ class Http(unittest.TestCase):
         self.assertEqual(own.json()["name"], "Quay")
         self.assertEqual(self.http.delete(f"/studies/{study['id']}").status_code, 204)
         self.assertEqual(self.http.get(f"/studies/{study['id']}").status_code, 404)
+
+    def test_a_request_must_say_how_long_it_is_and_be_short(self) -> None:
+        def pieces() -> Iterator[bytes]:
+            for _ in range(4):
+                yield b'{"name": "x"}'
+
+        study = self.begin(seed=53)
+        place = f"/studies/{study['id']}"
+        for content_type in ("application/json", "multipart/form-data; boundary=x"):
+            refused = self.http.patch(place, content=pieces(), headers={"Content-Type": content_type})
+            self.assertEqual(refused.status_code, 413, content_type)
+            self.assertEqual(refused.json()["message"], "The request must say how long it is.")
+        long = self.http.patch(place, json={"name": "x" * (1 << 20)})
+        self.assertEqual((long.status_code, long.json()["message"]), (413, "The request is too large."))
+        self.assertEqual(self.http.get(place).json()["name"], study["name"])
 
     def test_what_is_deleted_can_be_taken_back(self) -> None:
         study = self.begin(seed=51)

@@ -36,7 +36,8 @@ def _too_large(request: Request) -> str | None:
         return f"The file has {length / 1e6:.0f} MB; at most {FILE_LIMIT // 1024**2} MB can be brought in."
     if not form and length > _JSON_LIMIT:
         return "The request is too large."
-    if request.method in _CHANGES and "content-length" not in request.headers and form:
+    # In pieces without an end told a body of any size would be read.
+    if "transfer-encoding" in request.headers or (form and "content-length" not in request.headers):
         return "The request must say how long it is."
     return None
 
