@@ -27,7 +27,7 @@ CHECKS = {
 }
 LANES = {
     "computing": ["tests.core", "tests.test_architecture", "tests.test_demo", "tests.records"],
-    "running": ["tests.web", "tests.work", "tests.browser"],
+    "running": ["tests.web", "tests.work", "tests.browser", "tests.test_cli"],
 }
 
 # Threads that wait for each other on a shared core cost more than they bring.

@@ -3,6 +3,7 @@
 import json
 import math
 import unittest
+from functools import cached_property
 from itertools import pairwise
 
 import cv2
@@ -297,6 +298,36 @@ class Arrays(unittest.TestCase):
             cache.get(key, lambda key=key: made.append(key) or np.zeros(100, np.float32))  # type: ignore[misc]
         self.assertEqual(made, [1, 2, 3, 2])
         self.assertLessEqual(cache.held, 1000)
+
+    def test_the_cache_counts_what_values_grow_by(self) -> None:
+        class Source:
+            def __init__(self) -> None:
+                self.plane = np.zeros(10_000, np.float32)
+
+            @cached_property
+            def worked_out(self) -> np.ndarray:
+                return np.zeros(100_000, np.float32)
+
+        cache = SharedCache(limit=1_000_000)
+        for key in range(4):
+            source = cache.get(key, Source)
+            self.assertEqual(source.worked_out.nbytes, 400_000)
+            # Asked for again, it is as large as it has become.
+            self.assertIs(cache.get(key, Source), source)
+            self.assertLessEqual(cache.held, 1_000_000)
+        self.assertEqual(cache.held, 2 * 440_000)
+        self.assertIsNot(cache.get(0, Source), None)
+        made: list[int] = []
+        cache.get(3, lambda: made.append(3) or Source())  # type: ignore[func-returns-value]
+        self.assertEqual(made, [])
+
+    def test_the_cache_counts_arrays_once_and_views_whole(self) -> None:
+        cache = SharedCache(limit=1_000_000)
+        plane = np.zeros((100, 100), np.float32)
+        cache.get("twice", lambda: {"one": plane, "two": [plane, plane[:10]]})
+        self.assertEqual(cache.held, 40_000)
+        cache.get("row", lambda: np.zeros((100, 200), np.float32)[0])
+        self.assertEqual(cache.held, 120_000)
 
     def test_the_cache_gives_large_values_up_first(self) -> None:
         cache = SharedCache(limit=2_500_000)

@@ -12,14 +12,22 @@ Value = TypeVar("Value")
 _SMALL = 100_000
 
 
-def _bytes_in(value: Any) -> int:
+def _bytes_in(value: Any, seen: set[int] | None = None) -> int:
+    """Bytes of the arrays in a value, each array once; a view keeps the whole array that it looks into."""
+    seen = set() if seen is None else seen
+    if isinstance(value, np.ndarray) and isinstance(value.base, np.ndarray):
+        value = value.base
+    if id(value) in seen or isinstance(value, SharedCache):
+        return 0
+    seen.add(id(value))
     if isinstance(value, np.ndarray):
         return int(value.nbytes)
     if isinstance(value, (list, tuple)):
-        return sum(_bytes_in(item) for item in value)
+        return sum(_bytes_in(item, seen) for item in value)
     if isinstance(value, dict):
-        return sum(_bytes_in(item) for item in value.values())
-    return sum(_bytes_in(item) for item in vars(value).values()) if hasattr(value, "__dict__") else 64
+        return sum(_bytes_in(item, seen) for item in value.values())
+    # Another thread may be working something out of it just now.
+    return sum(_bytes_in(item, seen) for item in tuple(vars(value).values())) if hasattr(value, "__dict__") else 64
 
 
 class SharedCache:
@@ -41,19 +49,27 @@ class SharedCache:
         oldest = next((k for k, (_, size) in self._values.items() if size > _SMALL), next(iter(self._values)))
         self.held -= self._values.pop(oldest)[1]
 
+    def _keep(self, key: Hashable, value: Any) -> None:
+        """Put a value last, as large as it is by now: what was worked out of it since belongs to it."""
+        if key in self._values:
+            self.held -= self._values.pop(key)[1]
+        size = _bytes_in(value)
+        if size > self.limit:
+            return
+        self._values[key] = (value, size)
+        self.held += size
+        while self.held > self.limit:
+            self._drop_oldest()
+
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
         """The value under `key`, made by `make` when it is not there."""
         with self._lock:
             if key in self._values:
-                self._values.move_to_end(key)
                 found: Value = self._values[key][0]
+                self._keep(key, found)
                 return found
         value = make()
-        size = _bytes_in(value)
         with self._lock:
-            if size <= self.limit and key not in self._values:
-                self._values[key] = (value, size)
-                self.held += size
-            while self.held > self.limit:
-                self._drop_oldest()
+            if key not in self._values:
+                self._keep(key, value)
         return value
