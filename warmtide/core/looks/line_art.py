@@ -26,8 +26,8 @@ from .painting.pen import drawn_lines, pen, smoothed, tapered
 # Long side, px, at which lines are drawn at least, and how many times as large as the picture at least and most.
 _DRAWN, _OVERSAMPLED = 1280, (2, 5)
 # Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is: around a face
-# most are borders of light.
-_ON_ALL, _ON_FACES = (0.08, 0.20, 0.45), (0.20, 0.35, 0.0)
+# some are borders of light, but what closes hair and chin must stay.
+_ON_ALL, _ON_FACES = (0.08, 0.20, 0.45), (0.10, 0.24, 0.40)
 
 
 def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:

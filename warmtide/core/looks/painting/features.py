@@ -29,7 +29,7 @@ _PLACES = (
 )
 _ELSEWHERE = 0.32
 # Skin from the brows to the chin: middle, and half of its extent.
-_CORE = (0.0, 0.13, 0.44, 0.48)
+_CORE = (0.0, 0.17, 0.44, 0.46)
 # Darker than what is around it by this share of the face's own contrast is ink, and how softly that is cut.
 _INK, _SOFT = 0.13, 0.03
 
