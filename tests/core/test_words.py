@@ -189,6 +189,12 @@ class Media(unittest.TestCase):
         one, two = (expected_seconds(Recipe(prompt=prompt, guidance=7), 341, 512) for prompt in ("", "stitch"))
         self.assertAlmostEqual(two - one, look_named("stitch").seconds, delta=0.1)
 
+    def test_a_look_is_never_said_to_act_at_a_place(self) -> None:
+        (phrase,) = understand("watercolour sky")
+        self.assertEqual((phrase.concepts, phrase.place, phrase.unknown), (("watercolour",), None, ("sky",)))
+        (phrase,) = understand("misty charcoal background")
+        self.assertEqual(phrase.place, "background")
+
     def test_other_words_of_the_phrase_still_act(self) -> None:
         (phrase,) = understand("misty watercolour^1.5")
         self.assertEqual(phrase.concepts, ("mist", "watercolour"))

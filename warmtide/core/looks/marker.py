@@ -225,10 +225,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     fade = smoothstep(0, 0.144, (rim + 0.05 * sitting.field("fade", 46 * s) - 0.022).astype(f32))
     if sitting.inset:
         fade[:] = 1
-    face = features(lab, sitting.faces[0]) if sitting.inset else None
+    ink, pencil = _Cover.of(height, width), _Cover.of(height, width)
+    face = features(lab, sitting.faces[0], ink.plane.shape[::-1]) if sitting.inset else None
+    skin = cv2.resize(face.core, (width, height), interpolation=cv2.INTER_AREA) if face else np.zeros_like(light)
     # Skin is left to the paper but for its deepest shade.
-    spared = f32(_SPARED) * face.core if face else f32(0)
-    tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject) * (1 - spared)
+    tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject) * (1 - f32(_SPARED) * skin)
     if not sitting.inset:
         # A face that is drawn again isn't coloured in: the strokes would end at its rim.
         drawn_again = tuple(f for f in sitting.faces if square_around(f, height, width))
@@ -249,7 +250,6 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     relief = paper(sitting, 0.7)
     sheet = _PAPER * (1 + f32(0.006) * relief)[..., None] * np.exp(-blur(density, 0.5))
 
-    ink, pencil = _Cover.of(height, width), _Cover.of(height, width)
     done = np.zeros((height, width), np.uint8)
     straight = []
     areas = [] if sitting.inset else outlines(lab, sitting, 260, 0.09, 16)
@@ -259,7 +259,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         rows, columns = np.rint(chain[:, 1]).astype(int), np.rint(chain[:, 0]).astype(int)
         if done[rows.clip(0, height - 1), columns.clip(0, width - 1)].mean() > _AGAIN:
             continue
-        if face and at(face.core, chain[:, 0], chain[:, 1]).mean() > 0.3:
+        if at(skin, chain[:, 0], chain[:, 1]).mean() > 0.3:
             continue
         if len(chain) < 11 * s or at(fade, chain[:, 0], chain[:, 1]).mean() < 0.3:
             continue
@@ -284,8 +284,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         run = np.linspace(-more, length + more, int(length + 2 * more))[:, None]
         _sketched(begin + way * run, 0.40, 0.62, 2, 0.2, pencil, s, random)
     if face:
-        drawn = features(lab, sitting.faces[0], ink.plane.shape[::-1]).ink
-        np.maximum(ink.plane, drawn, out=ink.plane)
+        np.maximum(ink.plane, face.ink, out=ink.plane)
     tooth = np.clip(1 - 0.16 * relief, 0.4, 1.2)
     for cover, colour, amount in ((pencil, _PENCIL, 0.75), (ink, _INK, 0.92)):
         share = np.clip(cover.reduced() * tooth, 0, 1)[..., None] * f32(amount)

@@ -255,6 +255,10 @@ def _read(text: str, weight: float) -> Phrase:
         hues = [dict(concepts()[title].effect).get("toward2") for title in found if concepts()[title].kind == "colour"]
         if hues and hues[0] is not None and len(found) == 1:
             place = of_hue(hues[0])
+    if place and found and all(concepts()[title].look for title in found):
+        # A look is mixed in everywhere: "watercolour sky" is no sky in watercolour.
+        unknown += [word for word in written if (word,) in _places()]
+        place = None
     if not found:
         # A place alone says nothing about how it should be.
         unknown = [word for word in written if word not in SMALL]

@@ -49,7 +49,7 @@ class Features:
 
 
 def features(lab: Float, face: Face, size: tuple[int, int] | None = None) -> Features:
-    """The drawn features of one face of an OKLab picture (h, w, 3). About 15 ms at 512 px.
+    """The drawn features of one face of an OKLab picture (h, w, 3). About 27 ms at 512 px, 65 with ink three times as large.
 
     Parameters
     ----------
