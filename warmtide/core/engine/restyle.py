@@ -212,6 +212,7 @@ def painted_whole(source: Byte, look: Look, prompt: str = "", seed: int = 1, cac
     sitting = Sitting(
         look.name, seed, height, width, flat_ground(lab), cache or SharedCache(), prompt=prompt,
         original=Original(lab, ("whole", pixel_key(source))) if look.once else None,
+        least_scale=look.least_scale,
     )  # fmt: skip
     painted = look.paint(lab, sitting)
     return lab_to_bytes(np.clip(painted, -0.5, 1.05).astype(f32))
@@ -315,6 +316,7 @@ def restyle(
         strength=recipe.strength,
         words=effect,
         prompt=recipe.prompt if recipe.guidance > 1 else "",
+        least_scale=look.least_scale,
     )
     paints = plan.paints[:1] if look.once else plan.paints
     if progress:

@@ -65,12 +65,13 @@ class Sitting:
     strength: float = 1.0
     words: Mapping[str, float] = field(default_factory=dict)
     prompt: str = ""
+    least_scale: float = 0.28
 
     @property
     def scale(self) -> float:
         """Size of marks: 1 at a short side of 400 px, so that a look is the same at every size; `marks` is the
         seed's own hand."""
-        return max(min(self.height, self.width) / 400 * self.marks, 0.28)
+        return max(min(self.height, self.width) / 400 * self.marks, self.least_scale)
 
     @property
     def flat(self) -> bool:
@@ -87,7 +88,7 @@ class Sitting:
         """The sitting for a square around a face, painted again at `side` pixels; `face` as it lies in that square."""
         return Sitting(
             self.look, self.seed, side, side, cache=self.cache, faces=(face,), inset=True, marks=self.marks,
-            decisions=self.decisions,
+            decisions=self.decisions, least_scale=self.least_scale,
         )  # fmt: skip
 
     def random(self, name: str) -> np.random.Generator:
@@ -127,6 +128,8 @@ class Look:
     around : reads the place that a look draws around its thing by itself, for looks that are not `placed`.
     hears : what a phrase asks of the parts of its thing, to be told to the artist.
     remarks : what a source makes it say of its takes.
+    least_scale : size of marks at least, however small the picture. Where marks are paler or fewer and not only smaller
+    in small pictures they must follow it further down, to .12 for 64 px; where each costs the same at any size they needn't.
     once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
 
@@ -149,6 +152,7 @@ class Look:
     around: Callable[[str], SceneReading] | None = None
     hears: Callable[[str], tuple[str, ...]] | None = None
     remarks: Remarks | None = None
+    least_scale: float = 0.28
     once: bool = False
 
 

@@ -107,4 +107,5 @@ LOOK = Look(
     strengths=(0.35, 0.75),
     paint=paint,
     seconds=0.20,
+    least_scale=0.12,
 )

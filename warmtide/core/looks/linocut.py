@@ -24,6 +24,10 @@ from .painting.pen import lenses
 _PAPER = np.array([0.955, 0.002, 0.016], f32)
 _KEY = np.array([0.25, 0.008, -0.030], f32)
 _OVERSAMPLED = 2
+# Chroma times turn at which a second hue begins to count and where it fully does; where it lies if there is none.
+_FOUND, _ACROSS = (0.010, 0.026), 2.5
+# Share of the way between the two hues, to both sides of the middle, that is printed from both blocks.
+_BETWEEN = 0.3
 
 
 @dataclass(frozen=True)
@@ -40,15 +44,32 @@ class _Block:
 
 
 def _two_hues(picture: Float, chroma: Float) -> tuple[float, float]:
-    """The picture's strongest hue, and the one furthest from it that has weight."""
+    """The picture's strongest hue, and the one furthest from it that has weight; across the circle where none has.
+
+    Between the two cases the second hue turns, so that a draft and its take never part over a hair's breadth.
+    """
     colours = palette(picture, 7, chroma * chroma * 40 + 0.02)
     strength = np.hypot(colours[:, 1], colours[:, 2])
     hues = np.arctan2(colours[:, 2], colours[:, 1])
     first = int(strength.argmax())
-    apart = np.abs(np.angle(np.exp(1j * (hues - hues[first]))))
-    second = int((strength * apart).argmax())
-    far = strength[second] * apart[second] > 0.03
-    return float(hues[first]), float(hues[second] if far else hues[first] + 2.5)
+    away = _turn(hues - hues[first])
+    weight = strength * np.abs(away)
+    second = int(weight.argmax())
+    found = float(smoothstep(*_FOUND, weight[second]))
+    return float(hues[first]), float(hues[first] + _ACROSS + found * _turn(away[second] - _ACROSS))
+
+
+def _turn(angles: Float) -> Float:
+    """Angles as the shorter turn, -pi..pi."""
+    turned: Float = np.angle(np.exp(1j * angles))
+    return turned
+
+
+def _second_share(hue: Float, first: float, second: float) -> Float:
+    """How far a place belongs to the second hue, 0..1: all of it but in a narrow band between the two."""
+    apart = max(abs(float(_turn(np.array(second - first, f32)))), 0.05)
+    nearer = (np.abs(_turn(hue - first)) - np.abs(_turn(hue - second))) / apart
+    return smoothstep(-_BETWEEN, _BETWEEN, nearer.astype(f32))
 
 
 def _blocks(picture: Float, light: Float, sitting: Sitting) -> list[_Block]:
@@ -60,16 +81,17 @@ def _blocks(picture: Float, light: Float, sitting: Sitting) -> list[_Block]:
     hue = np.arctan2(
         blur(np.ascontiguousarray(picture[..., 2]), 2 * s), blur(np.ascontiguousarray(picture[..., 1]), 2 * s)
     )
-    nearer = np.cos(hue - first) > np.cos(hue - second)
+    cooler = _second_share(hue, first, second)
+    nearer = 1 - cooler
     rich = smoothstep(0.03, 0.12, chroma)
-    warm, cool = np.clip((chroma - 0.018) / 0.05, 0, 1) * nearer, np.clip((chroma - 0.012) / 0.035, 0, 1) * ~nearer
+    warm, cool = np.clip((chroma - 0.018) / 0.05, 0, 1) * nearer, np.clip((chroma - 0.012) / 0.035, 0, 1) * cooler
     inks = [
         np.array([0.68, 0.145 * np.cos(first + turn), 0.145 * np.sin(first + turn)], f32),
         np.array([0.62, 0.105 * np.cos(second + turn), 0.105 * np.sin(second + turn)], f32),
     ]
     covers = (
         warm * (0.18 + 0.75 * rich + 0.95 * (1 - light)) + 0.25 * (light < 0.72) * nearer,
-        cool * (0.5 + 1.1 * (1 - light)) + 0.45 * smoothstep(0.20, 0.50, 1 - light) * ~nearer,
+        cool * (0.5 + 1.1 * (1 - light)) + 0.45 * smoothstep(0.20, 0.50, 1 - light) * cooler,
     )
     key = smoothstep(0.34, 0.78, (1 - light).astype(f32))
     return [

@@ -310,4 +310,5 @@ LOOK = Look(
     owns_colour=True,
     deep_trust=0.65,
     deep_push=0.5,
+    least_scale=0.12,
 )

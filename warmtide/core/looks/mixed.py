@@ -22,7 +22,7 @@ _MARKS = 3
 def _own(sitting: Sitting, look: Look) -> Sitting:
     """The sitting as one of two painters has it: its own random streams and its own decisions."""
     decisions: dict[str, object] = sitting.decided(look.name, dict)
-    return replace(sitting, look=look.name, decisions=decisions)
+    return replace(sitting, look=look.name, decisions=decisions, least_scale=look.least_scale)
 
 
 def joined(first: Float, second: Float, share: float) -> Float:

@@ -22,6 +22,8 @@ from .painting.ground import smoothstep, stretch
 _STONE = 9.5
 _GROUT = np.array([0.30, 0.004, 0.012], f32)
 _ROUNDS = 7
+# Size of marks from which joints are as dark as they are; below, stones are too small for it.
+_LEAST_JOINTED = 0.48
 
 
 @kernel
@@ -130,8 +132,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     tilt = random.normal(0, 1, (count, 2)) * 0.018
     # In a narrow area the nearest stone of its own may lie far off.
     dx, dy = (np.clip((at_ - middle[owner]) / stone, -0.8, 0.8) for at_, middle in ((columns_of, xs), (rows_of, ys)))
+    # A joint far narrower than pixels can show is drawn paler instead.
     gap = 0.95 * max(s, 0.7)
-    solid = smoothstep(0.55 * gap, 1.45 * gap, edge)
+    solid = 1 - f32(min(s / _LEAST_JOINTED, 1.0)) * (1 - smoothstep(0.55 * gap, 1.45 * gap, edge))
     bevel = 1 - smoothstep(1.2 * gap, 2.6 * gap, edge)
     out = means[owner].astype(f32)
     lit = (-0.6 * dx - 0.75 * dy) * bevel * 0.16 + tilt[owner, 0] * dx * 4 + tilt[owner, 1] * dy * 4

@@ -5,9 +5,12 @@ Sources
 1. G. Spencer et al., "Physically-based glare effects for digital images", 1995 (glow as a sum of falling radii).
 """
 
+from itertools import pairwise
+
+import cv2
 import numpy as np
 
-from ..arrays import Float, f32
+from ..arrays import Float, Int, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
 from .flat_shapes import outlines
@@ -22,19 +25,54 @@ from .painting.pen import chains, drawn_lines, pen, smoothed, tapered
 _HUES = np.array([0.25, 0.60, 1.20, 1.85, 2.55, -2.85, -1.75, -0.75])
 _WALL = np.array([0.024, 0.020, 0.040], f32)
 _SPACING = 4.2
+# How bent a small line is that is a thing of its own, as a window is.
+_ROUND = 0.5
+# Chroma below which a line burns white; in marks, how far along a line its colour is taken together, and how long a
+# tube of one colour is at least.
+_GREY, _BLEND, _LEAST_TUBE = 0.025, 14, 36
 
 
-def _tube_colour(colour: Float, turn: float) -> Float:
-    """Linear light of the tube nearest in hue to a colour; greys burn warm white or ice blue."""
-    chroma = float(np.hypot(colour[1], colour[2]))
-    if chroma < 0.025:
-        lab = np.array([0.86, 0.015, 0.045]) if colour[0] > 0.5 else np.array([0.78, -0.03, -0.09])
-    else:
-        hue = float(np.arctan2(colour[2], colour[1])) + turn
-        nearest = _HUES[np.abs(np.angle(np.exp(1j * (_HUES - hue)))).argmin()]
-        lab = np.array([0.76, 0.20 * np.cos(nearest), 0.20 * np.sin(nearest)])
-    linear: Float = np.clip(to_rgb(lab[None, None].astype(f32))[0, 0], 0.02, 1) ** f32(2.2)
+def _lights() -> Float:
+    """Linear light of the tubes (n, 3): warm white, ice blue, then those of `_HUES`."""
+    hues = np.stack([np.full(len(_HUES), 0.76), 0.20 * np.cos(_HUES), 0.20 * np.sin(_HUES)], 1)
+    lab = np.concatenate([[[0.86, 0.015, 0.045], [0.78, -0.03, -0.09]], hues])
+    linear: Float = np.clip(to_rgb(lab[None].astype(f32))[0], 0.02, 1) ** f32(2.2)
     return linear
+
+
+def _tube(colours: Float, turn: float) -> Int:
+    """For colours (n, 3) the tube nearest in hue; greys burn warm white or ice blue."""
+    hue = np.arctan2(colours[:, 2], colours[:, 1]) + turn
+    nearest = np.abs(np.angle(np.exp(1j * (_HUES - hue[:, None])))).argmin(1) + 2
+    grey = np.hypot(colours[:, 1], colours[:, 2]) < _GREY
+    return np.where(grey, (colours[:, 0] <= 0.5).astype(int), nearest)
+
+
+def _by_tube(piece: Float, rich: Float, turn: float, s: float) -> list[tuple[int, int, int]]:
+    """Where a line goes over from one tube to the next: (first, last, tube), each of some length."""
+    colours = at(rich, piece[:, 0], piece[:, 1])
+    reach = max(round(_BLEND * s), 1)
+    if len(piece) > 2 * reach:
+        colours = cv2.blur(colours, (1, 2 * reach + 1), borderType=cv2.BORDER_REFLECT)
+    else:
+        colours = np.broadcast_to(colours.mean(0), colours.shape)
+    numbers = _tube(colours, turn)
+    runs: list[tuple[int, int, int]] = []
+    cuts = [0, *(np.flatnonzero(np.diff(numbers)) + 1).tolist(), len(piece)]
+    for a, b in pairwise(cuts):
+        number = int(numbers[a])
+        if runs and (b - a < _LEAST_TUBE * s or runs[-1][2] == number):
+            runs[-1] = (runs[-1][0], b, runs[-1][2])
+        elif runs and runs[-1][1] - runs[-1][0] < _LEAST_TUBE * s:
+            runs[-1] = (runs[-1][0], b, number)
+        else:
+            runs.append((a, b, number))
+    return runs
+
+
+def _bent(line: Float) -> float:
+    """How far a line comes back toward where it began: 0 straight, 1 closed."""
+    return 1 - float(np.hypot(*(line[-1] - line[0]))) / max(len(line), 1)
 
 
 def _length(found: tuple[Float, bool]) -> int:
@@ -51,12 +89,16 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     for k in (1, 2):
         rich[..., k] = blur((rich[..., k] * chroma).astype(f32), 3 * s) / (blur(chroma, 3 * s) + f32(1e-4))
     turn = float(sitting.random("gas").normal(0, 0.18))
+    lights = _lights()
     tubes = np.zeros((height, width, 3), f32)
     core = np.zeros((height, width), f32)
     taken = np.zeros((height, width), f32)
-    drawn = sorted((smoothed(chain, 2.6 * s) for chain in drawn_lines(calm, s, 1.05, -0.001, 11)), key=_length)
+    inner = sorted((smoothed(chain, 2.6 * s) for chain in drawn_lines(calm, s, 1.05, -0.001, 11)), key=_length)
     # Where nothing is drawn, the outlines of broad areas are bent in glass.
-    drawn += sorted((smoothed(chain, 3 * s) for chain in outlines(lab, sitting, 500, 0.10, 22)), key=_length)
+    areas = sorted((smoothed(chain, 3 * s) for chain in outlines(lab, sitting, 500, 0.10, 22)), key=_length)
+    # Small closed lines, windows mostly, would lose a side to the outline of what they are in.
+    small = [(line, closed) for line, closed in inner if len(line) < 80 * s and _bent(line) > _ROUND]
+    drawn = small + areas + inner
     shortest = 11 * s
     if sitting.inset:
         face = features(lab, sitting.faces[0])
@@ -71,15 +113,16 @@ def paint(lab: Float, sitting: Sitting) -> Float:
             piece = line[a:b]
             if len(piece) < shortest:
                 continue
-            colour = _tube_colour(np.median(at(rich, piece[:, 0], piece[:, 1]), axis=0), turn)
-            radius = 1.15 * s * (1 if closed else 0.35 + 0.65 * tapered(len(piece), 3 * s))
-            glow = np.zeros((height, width), f32)
-            pen(glow, piece, radius)
-            x0, x1 = int(max(piece[:, 0].min() - 4 * s, 0)), int(piece[:, 0].max() + 4 * s) + 1
-            y0, y1 = int(max(piece[:, 1].min() - 4 * s, 0)), int(piece[:, 1].max() + 4 * s) + 1
-            here = glow[y0:y1, x0:x1]
-            tubes[y0:y1, x0:x1] = np.maximum(tubes[y0:y1, x0:x1], here[..., None] * colour)
-            core[y0:y1, x0:x1] = np.maximum(core[y0:y1, x0:x1], here)
+            for first, last, number in _by_tube(piece, rich, turn, s):
+                part, whole = piece[first:last], closed and last - first == len(line)
+                radius = 1.15 * s * (1 if whole else 0.35 + 0.65 * tapered(len(part), 3 * s))
+                glow = np.zeros((height, width), f32)
+                pen(glow, part, radius)
+                x0, x1 = int(max(part[:, 0].min() - 4 * s, 0)), int(part[:, 0].max() + 4 * s) + 1
+                y0, y1 = int(max(part[:, 1].min() - 4 * s, 0)), int(part[:, 1].max() + 4 * s) + 1
+                here = glow[y0:y1, x0:x1]
+                tubes[y0:y1, x0:x1] = np.maximum(tubes[y0:y1, x0:x1], here[..., None] * lights[number])
+                core[y0:y1, x0:x1] = np.maximum(core[y0:y1, x0:x1], here)
             pen(taken, piece, _SPACING * s)
     # The wall: brick-dark plaster that shows the picture's masses faintly where light falls.
     ghost = np.clip(to_rgb(calm), 0, 1) ** f32(2.2)

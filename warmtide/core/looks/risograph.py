@@ -103,4 +103,5 @@ LOOK = Look(
     paint=paint,
     seconds=0.20,
     owns_colour=True,
+    least_scale=0.12,
 )

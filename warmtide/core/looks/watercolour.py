@@ -111,4 +111,5 @@ LOOK = Look(
     strengths=(0.3, 0.7),
     paint=paint,
     seconds=0.16,
+    least_scale=0.12,
 )
