@@ -28,6 +28,7 @@ from ..records.models import RecipeRow, Take
 from ..records.store import ImageStore
 from ..records.views import studies_of, take_view
 from .learned import know
+from .memory import give_back
 from .planning import Framer
 from .queue import defer, tell
 
@@ -190,5 +191,8 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> tupl
             # Kept too, for a browser that opens the study in the middle of a take.
             await connection.execute("update take set step = %s where id = %s and state = 'running'", (told, take.id))
             await tell(connection, _event("progress", studies, take=event, elapsed=time.perf_counter() - began))
-    rendered = await work
-    return rendered, await asyncio.wrap_future(keeping[0])
+    try:
+        rendered = await work
+        return rendered, await asyncio.wrap_future(keeping[0])
+    finally:
+        await asyncio.to_thread(give_back)
