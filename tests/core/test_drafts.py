@@ -8,6 +8,7 @@ import numpy as np
 
 from tests.pictures import harbour
 from warmtide.core.arrays import Byte, Float, f32
+from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.draft import drafted, drafted_shape, octaves_left_out
 from warmtide.core.engine.restyle import restyle
@@ -72,6 +73,10 @@ class Marks(unittest.TestCase):
         self.assertLess(look_named("marker").least_scale, look_named("oil").least_scale)
 
 
+def greys(picture: Byte) -> Byte:
+    return np.repeat(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)[..., None], 3, -1)
+
+
 def halves(first: tuple[float, float], second: tuple[float, float]) -> Float:
     """A picture of two hues: (chroma, hue) left and right."""
     picture = np.full((40, 60, 3), 0.6, f32)
@@ -81,7 +86,7 @@ def halves(first: tuple[float, float], second: tuple[float, float]) -> Float:
 
 
 def hues_of(picture: Float) -> tuple[float, float]:
-    return _two_hues(picture, np.hypot(picture[..., 1], picture[..., 2]))
+    return _two_hues(picture, np.hypot(picture[..., 1], picture[..., 2]))[:2]
 
 
 class Blocks(unittest.TestCase):
@@ -103,6 +108,17 @@ class Blocks(unittest.TestCase):
         steps = np.abs(np.diff(found))
         self.assertGreater(max(found) - min(found), 1.2)
         self.assertLess(float(steps.max()), 0.35)
+
+    def test_a_picture_in_greys_is_printed_in_greys(self) -> None:
+        grey, coloured = (
+            restyle(source, Recipe(look="linocut", strength=0.9, seed=seed), cache=SharedCache())
+            for seed, source in ((3, greys(harbour(171, 256, 12))), (3, harbour(171, 256, 12)))
+        )
+        chroma = [
+            float(np.percentile(np.hypot(*np.moveaxis(bytes_to_lab(p)[..., 1:], -1, 0)), 95)) for p in (grey, coloured)
+        ]
+        self.assertLess(chroma[0], 0.035)
+        self.assertGreater(chroma[1], 0.08)
 
     def test_between_two_hues_both_blocks_print(self) -> None:
         hue = np.array([[0.5, 0.8, 1.0, 1.2, 1.5]], f32)

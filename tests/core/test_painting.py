@@ -17,7 +17,7 @@ from warmtide.core.looks.painting.flatten import flatten, soft_labels, tone_step
 from warmtide.core.looks.painting.flow import directions, ink_lines
 from warmtide.core.looks.painting.ground import paper, smoothstep, stretch
 from warmtide.core.looks.painting.hatching import hatch
-from warmtide.core.looks.painting.palette import border_contrast
+from warmtide.core.looks.painting.palette import border_contrast, merged
 from warmtide.core.looks.registry import looks
 from warmtide.core.recipe import Recipe
 
@@ -192,6 +192,33 @@ class Borders(unittest.TestCase):
     def test_a_soft_passage_is_hardly_a_border(self) -> None:
         soft = blur(np.ascontiguousarray(self.lab), 6)
         self.assertLess(float(border_contrast(self.ids, soft)[20, 19]), 0.6 * 0.3)
+
+    def test_to_looks_that_draw_borders_a_soft_edge_is_as_good_as_a_sharp_one(self) -> None:
+        for softness in (0.6, 1.2):
+            soft = blur(np.ascontiguousarray(self.lab), softness)
+            self.assertAlmostEqual(float(border_contrast(self.ids, soft, edges=True)[20, 19]), 0.3, delta=0.03)
+
+    def sky(self) -> Float:
+        """A slope across the three areas, as far from one side to the other as their steps were."""
+        slope = np.zeros_like(self.lab)
+        slope[..., 0] = np.linspace(0.25, 0.55, 60, dtype=np.float32)
+        return slope
+
+    def test_to_them_a_slope_is_no_border_though_a_mast_stands_there(self) -> None:
+        self.assertLess(float(border_contrast(self.ids, self.sky(), edges=True)[20, 19]), 0.05)
+        mast = self.sky()
+        mast[36:, 19:21, 0] = 0.9
+        self.assertLess(float(border_contrast(self.ids, mast, edges=True)[10, 19]), 0.08)
+        # All the way along it, it is the mast's border.
+        mast[:, 19:21, 0] = 0.9
+        self.assertGreater(float(border_contrast(self.ids, mast, edges=True)[10, 19]), 0.095)
+
+    def test_bands_of_a_slope_are_one_area_where_borders_are_drawn(self) -> None:
+        self.assertEqual(int(merged(self.ids, self.sky(), 0.05, 20, edges=True).max()), 0)
+        self.assertEqual(int(merged(self.ids, self.sky(), 0.05, 20).max()), 0)
+        steep = self.sky() * 2
+        self.assertGreater(int(merged(self.ids, steep, 0.04, 20).max()), 0)
+        self.assertEqual(int(merged(self.ids, self.lab, 0.085, 20, edges=True).max()), 2)
 
 
 class Characters(unittest.TestCase):

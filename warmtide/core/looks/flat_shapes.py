@@ -17,7 +17,7 @@ from .base import Look, Sitting
 from .painting.filters import blur, brought_out, soften
 from .painting.flatten import crisp, flatten, soft_labels
 from .painting.ground import smoothstep, stretch
-from .painting.palette import colour_labels, merged, palette, parts
+from .painting.palette import border_contrast, colour_labels, merged, palette, parts
 from .painting.pen import chains, placed
 
 _COLOURS = 10
@@ -45,7 +45,9 @@ class Areas:
     scale: float
 
 
-def shapes(lab: Float, sitting: Sitting, count: int, outlines: float, area: float, alike: float) -> Areas:
+def shapes(
+    lab: Float, sitting: Sitting, count: int, outlines: float, area: float, alike: float, edges: bool = False
+) -> Areas:
     """Part a picture into areas of few colours.
 
     Whatever the take's size the parting is done at one size, so that a draft, a take and the same take twice as
@@ -54,7 +56,7 @@ def shapes(lab: Float, sitting: Sitting, count: int, outlines: float, area: floa
     Parameters
     ----------
     outlines, area : smoothness in pixels and least size in square pixels at mark size 1. alike : colour
-    difference below which neighbouring areas join.
+    difference below which neighbouring areas join. edges : see `merged`.
     """
     zoom, s, firm = 1.0, sitting.scale, 0.0009
     if sitting.inset:
@@ -70,7 +72,7 @@ def shapes(lab: Float, sitting: Sitting, count: int, outlines: float, area: floa
     colours = palette(flat, count)
     labels = colour_labels(flat, colours, outlines * s)
     ids, _ = parts(labels)
-    ids = merged(ids, flat, alike, area * s * s)
+    ids = merged(ids, flat, alike, area * s * s, edges=edges)
     # A joined area takes the colour that most of it had.
     n = int(ids.max()) + 1
     votes = np.bincount(ids.ravel() * len(colours) + labels.ravel(), minlength=n * len(colours))
@@ -107,13 +109,14 @@ def enlarged_labels(labels: Int, reach: float, size: tuple[int, int]) -> Int:
     return out
 
 
-def outlines(lab: Float, sitting: Sitting, area: float, alike: float, least: float) -> list[Float]:
-    """Borders of the picture's broad areas as chains of at least `least` marks; the rest as in `shapes`."""
-    found = shapes(lab, sitting, 8, 2.2, area, alike)
-    border = np.zeros(found.ids.shape, bool)
-    border[:, :-1] |= found.ids[:, 1:] != found.ids[:, :-1]
-    border[:-1] |= found.ids[1:] != found.ids[:-1]
-    return [placed(chain, found.zoom) for chain in chains(border, least * found.scale)]
+def outlines(lab: Float, sitting: Sitting, area: float, alike: float, least: float) -> tuple[list[Float], Float]:
+    """Borders of the picture's broad areas as chains of at least `least` marks, and around them (h, w) how far apart
+    their two sides are, 0 elsewhere; the rest as in `shapes`."""
+    found = shapes(lab, sitting, 8, 2.2, area, alike, edges=True)
+    contrast = border_contrast(found.ids, found.flat, edges=True)
+    spread = cv2.dilate(contrast, np.ones((7, 7), np.uint8))
+    around = cv2.resize(spread, (sitting.width, sitting.height), interpolation=cv2.INTER_LINEAR)
+    return [placed(chain, found.zoom) for chain in chains(contrast > 0, least * found.scale)], around
 
 
 def designed(colours: Float, sitting: Sitting) -> Float:

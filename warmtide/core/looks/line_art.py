@@ -45,7 +45,7 @@ def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:
 def _firmness(areas: Areas, inset: bool, size: tuple[int, int]) -> Float:
     """How firmly borders are drawn at `size`: faint where two areas hardly differ, so that one that comes or goes
     with a hair's breadth of colour never comes or goes as a bold line."""
-    apart = border_contrast(areas.ids, areas.flat)
+    apart = border_contrast(areas.ids, areas.flat, edges=True)
     spread = cv2.dilate(apart, np.ones((5, 5), np.uint8))
     faint, firm, least = _ON_FACES if inset else _ON_ALL
     weight = least + (1 - least) * smoothstep(faint, firm, blur(spread, 1.0))
@@ -55,7 +55,7 @@ def _firmness(areas: Areas, inset: bool, size: tuple[int, int]) -> Float:
 def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) as black lines on white. About .3 s at 512 px."""
     s, height, width = sitting.scale, sitting.height, sitting.width
-    areas = shapes(lab, sitting, 9, 2.0, *((900, 0.20) if sitting.inset else (150, 0.085)))
+    areas = shapes(lab, sitting, 9, 2.0, *((900, 0.20) if sitting.inset else (150, 0.085)), edges=True)
     # A line is as sharp in a small picture as in a large one.
     over = min(max(math.ceil(_DRAWN / max(width, height)), _OVERSAMPLED[0]), _OVERSAMPLED[1])
     size = (width * over, height * over)

@@ -26,6 +26,8 @@ _KEY = np.array([0.25, 0.008, -0.030], f32)
 _OVERSAMPLED = 2
 # Chroma times turn at which a second hue begins to count and where it fully does; where it lies if there is none.
 _FOUND, _ACROSS = (0.010, 0.026), 2.5
+# Strongest chroma of a picture at which inks are still grey, and at which they are coloured in full.
+_COLOURED = (0.008, 0.03)
 # Share of the way between the two hues, to both sides of the middle, that is printed from both blocks.
 _BETWEEN = 0.3
 
@@ -43,8 +45,9 @@ class _Block:
     key: bool
 
 
-def _two_hues(picture: Float, chroma: Float) -> tuple[float, float]:
-    """The picture's strongest hue, and the one furthest from it that has weight; across the circle where none has.
+def _two_hues(picture: Float, chroma: Float) -> tuple[float, float, float]:
+    """The picture's strongest hue, and the one furthest from it that has weight; across the circle where none has. And
+    how coloured the inks are, 0..1: a picture in greys is printed in greys.
 
     Between the two cases the second hue turns, so that a draft and its take never part over a hair's breadth.
     """
@@ -56,7 +59,8 @@ def _two_hues(picture: Float, chroma: Float) -> tuple[float, float]:
     weight = strength * np.abs(away)
     second = int(weight.argmax())
     found = float(smoothstep(*_FOUND, weight[second]))
-    return float(hues[first]), float(hues[first] + _ACROSS + found * _turn(away[second] - _ACROSS))
+    coloured = float(smoothstep(*_COLOURED, strength[first]))
+    return float(hues[first]), float(hues[first] + _ACROSS + found * _turn(away[second] - _ACROSS)), coloured
 
 
 def _turn(angles: Float) -> Float:
@@ -76,7 +80,7 @@ def _blocks(picture: Float, light: Float, sitting: Sitting) -> list[_Block]:
     """Two colour blocks from the picture's hues, and the key."""
     s = sitting.scale
     chroma = np.hypot(picture[..., 1], picture[..., 2])
-    first, second = sitting.decided("hues", lambda: _two_hues(picture, chroma))
+    first, second, coloured = sitting.decided("hues", lambda: _two_hues(picture, chroma))
     turn = float(sitting.random("inks").normal(0, 0.06))
     hue = np.arctan2(
         blur(np.ascontiguousarray(picture[..., 2]), 2 * s), blur(np.ascontiguousarray(picture[..., 1]), 2 * s)
@@ -86,8 +90,8 @@ def _blocks(picture: Float, light: Float, sitting: Sitting) -> list[_Block]:
     rich = smoothstep(0.03, 0.12, chroma)
     warm, cool = np.clip((chroma - 0.018) / 0.05, 0, 1) * nearer, np.clip((chroma - 0.012) / 0.035, 0, 1) * cooler
     inks = [
-        np.array([0.68, 0.145 * np.cos(first + turn), 0.145 * np.sin(first + turn)], f32),
-        np.array([0.62, 0.105 * np.cos(second + turn), 0.105 * np.sin(second + turn)], f32),
+        np.array([0.68, 0.145 * coloured * np.cos(first + turn), 0.145 * coloured * np.sin(first + turn)], f32),
+        np.array([0.62, 0.105 * coloured * np.cos(second + turn), 0.105 * coloured * np.sin(second + turn)], f32),
     ]
     covers = (
         warm * (0.18 + 0.75 * rich + 0.95 * (1 - light)) + 0.25 * (light < 0.72) * nearer,

@@ -252,7 +252,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
 
     done = np.zeros((height, width), np.uint8)
     straight = []
-    areas = [] if sitting.inset else outlines(lab, sitting, 260, 0.09, 16)
+    areas = [] if sitting.inset else outlines(lab, sitting, 260, 0.09, 16)[0]
     calm = flatten(soften(lab, 1, 0.05, 1.6 * s), 3 * s, 0.0003, 3)
     for chain in drawn_lines(calm, s, 1.0, 0.0, 9) + areas:
         # What an earlier line has drawn isn't drawn again from the outline of an area.

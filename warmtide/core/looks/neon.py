@@ -25,6 +25,8 @@ from .painting.pen import chains, drawn_lines, pen, smoothed, tapered
 _HUES = np.array([0.25, 0.60, 1.20, 1.85, 2.55, -2.85, -1.75, -0.75])
 _WALL = np.array([0.024, 0.020, 0.040], f32)
 _SPACING = 4.2
+# Contrast of areas that count as one, contrast from which their outline burns in full, and how low it burns at least.
+_ALIKE, _FULL, _LOWEST = 0.10, 0.25, 0.3
 # How bent a small line is that is a thing of its own, as a window is.
 _ROUND = 0.5
 # Chroma below which a line burns white; in marks, how far along a line its colour is taken together, and how long a
@@ -75,6 +77,12 @@ def _bent(line: Float) -> float:
     return 1 - float(np.hypot(*(line[-1] - line[0]))) / max(len(line), 1)
 
 
+def _burning(contrast: Float) -> np.float32:
+    """How brightly a tube burns: where areas hardly differ it burns low, since the next draft may not have it at all."""
+    found = np.asarray(np.median(contrast), f32)
+    return f32(_LOWEST + (1 - _LOWEST) * float(smoothstep(_ALIKE, _FULL, found))) if found > 0 else f32(1)
+
+
 def _length(found: tuple[Float, bool]) -> int:
     return -len(found[0])
 
@@ -95,7 +103,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     taken = np.zeros((height, width), f32)
     inner = sorted((smoothed(chain, 2.6 * s) for chain in drawn_lines(calm, s, 1.05, -0.001, 11)), key=_length)
     # Where nothing is drawn, the outlines of broad areas are bent in glass.
-    areas = sorted((smoothed(chain, 3 * s) for chain in outlines(lab, sitting, 500, 0.10, 22)), key=_length)
+    borders, contrast = outlines(lab, sitting, 500, _ALIKE, 22)
+    areas = sorted((smoothed(chain, 3 * s) for chain in borders), key=_length)
     # Small closed lines, windows mostly, would lose a side to the outline of what they are in.
     small = [(line, closed) for line, closed in inner if len(line) < 80 * s and _bent(line) > _ROUND]
     drawn = small + areas + inner
@@ -113,6 +122,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
             piece = line[a:b]
             if len(piece) < shortest:
                 continue
+            bright = _burning(at(contrast, piece[:, 0], piece[:, 1]))
             for first, last, number in _by_tube(piece, rich, turn, s):
                 part, whole = piece[first:last], closed and last - first == len(line)
                 radius = 1.15 * s * (1 if whole else 0.35 + 0.65 * tapered(len(part), 3 * s))
@@ -121,8 +131,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
                 x0, x1 = int(max(part[:, 0].min() - 4 * s, 0)), int(part[:, 0].max() + 4 * s) + 1
                 y0, y1 = int(max(part[:, 1].min() - 4 * s, 0)), int(part[:, 1].max() + 4 * s) + 1
                 here = glow[y0:y1, x0:x1]
-                tubes[y0:y1, x0:x1] = np.maximum(tubes[y0:y1, x0:x1], here[..., None] * lights[number])
-                core[y0:y1, x0:x1] = np.maximum(core[y0:y1, x0:x1], here)
+                tubes[y0:y1, x0:x1] = np.maximum(tubes[y0:y1, x0:x1], here[..., None] * bright * lights[number])
+                core[y0:y1, x0:x1] = np.maximum(core[y0:y1, x0:x1], here * np.sqrt(bright))
             pen(taken, piece, _SPACING * s)
     # The wall: brick-dark plaster that shows the picture's masses faintly where light falls.
     ghost = np.clip(to_rgb(calm), 0, 1) ** f32(2.2)

@@ -25,6 +25,8 @@ _GRID, _ORIGIN = (42, 44, 44), (3, 21, 21)
 _SAMPLES, _FEW = 12_000, 0.5
 # Centres nearer to each other than this are one colour.
 _SAME = 0.006
+# An edge is at most so many pixels wide; what is wider is a slope.
+_EDGE = 7
 # Reach of the density of colours, squared distance at which two centres share a colour, and rounds.
 _NEAR, _WARMTH, _ROUNDS, _COLD = 0.04, 0.004, 18, 2
 
@@ -272,6 +274,15 @@ def _steps(image: Float) -> Float:
     return cv2.dilate(np.sqrt(total) / 8, np.ones((3, 3), np.uint8))
 
 
+def _rises(image: Float) -> Float:
+    """How far the picture rises within an edge's width: as much over a soft edge as over a sharp one, little on a slope."""
+    window = np.ones((_EDGE, _EDGE), np.uint8)
+    total = np.zeros(image.shape[:2], f32)
+    for k in range(3):
+        total += cv2.morphologyEx(np.ascontiguousarray(image[..., k]), cv2.MORPH_GRADIENT, window) ** 2
+    return np.sqrt(total)
+
+
 @kernel
 def _join(parents, one, other, size):  # type: ignore[no-untyped-def]
     """Join parts in pairs, the smaller to the larger; afterwards every part names its root."""
@@ -286,14 +297,15 @@ def _join(parents, one, other, size):  # type: ignore[no-untyped-def]
         parents[k] = _root(parents, k)
 
 
-def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None = None, rounds: int = 8) -> Int:
+def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None = None, rounds: int = 8, edges: bool = False) -> Int:  # fmt: skip
     """Parts joined with their most similar neighbour while they are alike or too small.
 
     Parameters
     ----------
     alike : colour difference below which neighbours join; the step between them in `lab` caps it, so that a
     soft passage from one tone to another is no border. area : parts smaller than this many pixels join in any
-    case. worth : (h, w) how many pixels each counts for, larger where small parts must stay.
+    case. worth : (h, w) how many pixels each counts for, larger where small parts must stay. edges : a slope is no
+    border at all, however far it goes from one side to the other: for looks that draw borders.
 
     Returns
     -------
@@ -305,14 +317,14 @@ def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None 
     size = np.bincount(numbers, minlength=n).astype(float)
     counted = size if worth is None else np.bincount(numbers, worth.ravel(), minlength=n)
     total = np.stack([np.bincount(numbers, image[..., k].ravel(), minlength=n) for k in range(3)], 1)
-    i, j, length, step = _borders(ids, _steps(image))
+    i, j, length, step = _borders(ids, np.sqrt(_rises(image)) if edges else _steps(image))
     # Pixels are counted once; from here on parts and their common borders are joined as a graph.
     now = np.arange(n)
     for _ in range(rounds):
         if not len(i):
             break
         mean = total / np.maximum(size, 1)[:, None]
-        apart = _apart(mean, i, j, length, step)
+        apart = _apart(mean, i, j, length, step, edges)
         tiny_i, tiny_j = counted[i] < area, counted[j] < area
         cost = np.where(tiny_i | tiny_j, apart * 0.3 - 1, apart) - 1e-3 * np.minimum(
             length / np.sqrt(np.minimum(size[i], size[j]) + 1), 4
@@ -335,12 +347,16 @@ def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None 
     return now.astype(np.int32)[ids]
 
 
-def _apart(mean: AnyArray, i: AnyArray, j: AnyArray, length: AnyArray, step: AnyArray) -> AnyArray:
-    """How far apart the parts on both sides of each border are: at most as far as the step between them."""
-    return np.minimum(np.sqrt(((mean[i] - mean[j]) ** 2).sum(1)), 5.0 * step / length)
+def _apart(mean: AnyArray, i: AnyArray, j: AnyArray, length: AnyArray, step: AnyArray, edges: bool) -> AnyArray:
+    """How far apart the parts on both sides of each border are: at most as far as the step between them.
+
+    With `edges` the step is the squared mean of roots: a slope's border that runs along a mast for a while stays one.
+    """
+    most = (step / length) ** 2 if edges else 5.0 * step / length
+    return np.minimum(np.sqrt(((mean[i] - mean[j]) ** 2).sum(1)), most)
 
 
-def border_contrast(ids: Int, lab: Float) -> Float:
+def border_contrast(ids: Int, lab: Float, edges: bool = False) -> Float:
     """Along every border of parts, (h, w), how far apart `merged` takes the two to be; 0 within parts."""
     image, n = lab * CHANNELS, int(ids.max()) + 1
     out = np.zeros(ids.shape, f32)
@@ -349,8 +365,8 @@ def border_contrast(ids: Int, lab: Float) -> Float:
     numbers = ids.ravel()
     size = np.maximum(np.bincount(numbers, minlength=n), 1)
     mean = np.stack([np.bincount(numbers, image[..., k].ravel(), minlength=n) / size for k in range(3)], 1)
-    i, j, length, step = _borders(ids, _steps(image))
-    apart, pairs = _apart(mean, i, j, length, step).astype(f32), i * n + j
+    i, j, length, step = _borders(ids, np.sqrt(_rises(image)) if edges else _steps(image))
+    apart, pairs = _apart(mean, i, j, length, step, edges).astype(f32), i * n + j
     for one, other, view in ((ids[:, :-1], ids[:, 1:], out[:, :-1]), (ids[:-1], ids[1:], out[:-1])):
         border = one != other
         low, high = np.minimum(one, other)[border].astype(np.int64), np.maximum(one, other)[border]
