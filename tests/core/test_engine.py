@@ -22,7 +22,9 @@ from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.samplers import TITLES
 from warmtide.core.errors import BadInput, Cancelled
 from warmtide.core.looks.registry import look_named, looks
-from warmtide.core.readings.measure import SourceReading, read
+from warmtide.core.readings.composition import composition_kept
+from warmtide.core.readings.features import read_features
+from warmtide.core.readings.measure import SourceReading
 from warmtide.core.recipe import Holds, Recipe
 
 # Painters; materials keep the source's shapes whatever happens, see test_materials.
@@ -39,9 +41,13 @@ def difference(a, b) -> float:  # type: ignore[no-untyped-def]
     return float(np.abs(a.astype(float) - b.astype(float)).mean() / 255)
 
 
+SOURCES: dict[bytes, SourceReading] = {}
+
+
 def composition(source: Byte, take: Byte) -> float:
-    """Composition kept; no face is looked for."""
-    return float(read(SourceReading(source, ()), take).figures["composition"])
+    """Composition kept; no face is looked for, and a source is read once."""
+    own = SOURCES.setdefault(source.tobytes(), SourceReading(source, ()))
+    return composition_kept(own.features, read_features(take, own.features.size), own.ground).kept
 
 
 STRENGTHS = [round(0.1 * k, 1) for k in range(11)]
