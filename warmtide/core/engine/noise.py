@@ -11,7 +11,6 @@ Sources
 
 import cv2
 import numpy as np
-from scipy.special import ndtri
 
 from ..arrays import Bands, Float, f32
 from .octaves import CHANNEL_NOISE, noise_at, octave_of
@@ -39,6 +38,9 @@ def sampler_noise(seed: int, height: int, width: int, levels: int, step: int = 0
 
 def _grid(generator: np.random.Generator, rows: int, columns: int) -> Float:
     """Unit normal values (rows, columns); one more row or column changes none of the others."""
+    # Loaded here: the server names looks but never draws.
+    from scipy.special import ndtri
+
     key = generator.integers(0, 1 << 63, dtype=np.uint64)
     i, j = np.arange(rows, dtype=np.uint64)[:, None], np.arange(columns, dtype=np.uint64)[None]
     bits = key + i * np.uint64(0x9E3779B97F4A7C15) + j * np.uint64(0xD1B54A32D192ED03)

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.spatial import cKDTree
 
 from ..arrays import AnyArray, Float, f32
 from ..scenes.noise import blur, step
@@ -159,6 +158,9 @@ def paper(height: int, width: int, random: Random, unit: float, tint: Float | No
 
 def leather(height: int, width: int, random: Random, unit: float, tint: Float | None) -> Ground:
     """Grained hide: cells with creases between."""
+    # Loaded here: the server names looks but never draws.
+    from scipy.spatial import cKDTree
+
     colour = linear(("33231a", "2b1d16", "3a2620", "1f2226")[int(random.integers(4))]) if tint is None else tint
     points = random.uniform(0, 1, (int(height * width / (150 * unit * unit)), 2)) * (width, height)
     ys, xs = np.mgrid[0 : height // 2, 0 : width // 2].astype(f32) * 2

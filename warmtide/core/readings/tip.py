@@ -10,8 +10,6 @@ from typing import Literal
 
 import cv2
 import numpy as np
-from scipy.interpolate import PchipInterpolator
-from scipy.optimize import isotonic_regression
 
 from ..arrays import AnyArray, Float
 from .heat import Region
@@ -79,6 +77,10 @@ def find_tip(strengths: list[float], series: list[list[float]], need: float = _N
     """
     if len(strengths) < LEAST_POINTS:
         return None
+    # Loaded here: half a second that a starting server needn't wait for.
+    from scipy.interpolate import PchipInterpolator
+    from scipy.optimize import isotonic_regression
+
     s = np.array(strengths, float)
     means = np.array([np.mean(values) for values in series])
     weights = np.array([len(values) for values in series], float)

@@ -13,8 +13,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.signal import medfilt
-from skimage.segmentation import watershed
+from scipy.ndimage import median_filter
 
 from ..arrays import AnyArray, Float, Int, Mask, f32
 from ..materials.relief import broad, normals, swollen
@@ -185,7 +184,8 @@ def _turned(mask: Mask, light: Float, normal: Float, unit: float) -> None:
     if len(rows) < 12 * unit or solid.mean() < 0.85 or upright.mean() < 0.75:
         return
     # A handle widens some rows on its side and hides the body's edge in others: the quieter side is the body's.
-    sides = [medfilt(side.clip(1), 2 * round(6 * unit) + 1) for side in (axis - left, right - axis)]
+    reach = 2 * round(6 * unit) + 1
+    sides = [median_filter(side.clip(1), reach, mode="constant") for side in (axis - left, right - axis)]
     half = min(sides, key=lambda side: float(np.abs(np.diff(side)).sum()))
     ys, xs = np.nonzero(mask)
     shading = light[rows[0] : rows[-1] + 1, int(np.median(left)) : int(np.median(right))].mean(0)
@@ -244,6 +244,9 @@ def _solid(outer: Mask, off: Float, unit: float) -> Mask | None:
 
 def _parted(solid: Mask, fine: Float, crisp: Mask) -> Int:
     """Numbers of the parts of a thing, from 0, BACKDROP elsewhere; crumbs go to the part that is nearest."""
+    # Loaded here: the server names looks but never draws.
+    from skimage.segmentation import watershed
+
     calm = cv2.erode(((fine < 2 * _CALM) & solid).astype(np.uint8), np.ones((3, 3), np.uint8))
     _, marks = cv2.connectedComponents(calm, connectivity=4)
     ids: Int = watershed(fine, marks, mask=solid).astype(np.int32)

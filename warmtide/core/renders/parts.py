@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from skimage.segmentation import watershed
 
 from ..arrays import AnyArray, Byte, Float, Int, f32
 from ..scenes.noise import blur
@@ -261,6 +260,9 @@ def parts_of(light: Float, joins: AnyArray | None = None, before: Parts | None =
     ----------
     joins : ends (n, 4) px of lines that part, or None. before : the same render parted without them, if it was.
     """
+    # Loaded here: the server names looks but never draws.
+    from skimage.segmentation import watershed
+
     light = np.ascontiguousarray(light, dtype=f32)
     height, width = light.shape
     unit = min(height, width) / 512

@@ -13,7 +13,6 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.optimize import least_squares
 
 from ..arrays import AnyArray, Float, Int, f32
 from .outlines import sides_of
@@ -207,6 +206,9 @@ def perspective_of(edges: Edges, height: int, width: int, meets: float | None = 
     ----------
     edges : of a picture of that size, px. meets : row in which sky and ground meet, if they do: most often the horizon.
     """
+    # Loaded here: the server names looks but never draws.
+    from scipy.optimize import least_squares
+
     level = some(edges, ~edges.upright & (edges.weights > 0))
     if len(level.lengths) < 4 or edges.upright.sum() < 2:
         return None
