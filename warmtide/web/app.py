@@ -12,6 +12,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from .. import __version__
+from ..core.looks import registry
 from ..log import configure
 from ..records.current import wait_until_current
 from ..records.database import Database
@@ -50,7 +51,10 @@ async def _care(services: Services) -> None:
 @contextlib.asynccontextmanager
 async def _life(app: FastAPI) -> AsyncIterator[None]:
     chosen = settings()
-    await asyncio.to_thread(wait_until_current, chosen.database, _DATABASE_SECONDS)
+    # The first page asks for the looks, and their modules take a while to load.
+    await asyncio.gather(
+        asyncio.to_thread(wait_until_current, chosen.database, _DATABASE_SECONDS), asyncio.to_thread(registry.looks)
+    )
     database = Database(chosen.database)
     store = ImageStore(chosen.store)
     queue = make_queue(chosen.database)
