@@ -27,7 +27,7 @@ from .painting.pen import drawn_lines, pen, smoothed, tapered
 _DRAWN, _OVERSAMPLED = 1280, (2, 5)
 # Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is: around a face
 # some are borders of light, but what closes hair and chin must stay.
-_ON_ALL, _ON_FACES = (0.09, 0.32, 0.25), (0.10, 0.24, 0.40)
+_ON_ALL, _ON_FACES = (0.09, 0.23, 0.25), (0.10, 0.24, 0.40)
 
 
 def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:
