@@ -1,10 +1,11 @@
 """Pictures of every main view, from the demo's data: `python -m demo.screenshots ADDRESS [-o FOLDER] [NAME ...]`.
 
-ADDRESS is that of a running Warm Tide whose demo studies are loaded and as they came. A sweep is run in two of them,
-and what is run stays there; use a data folder of its own.
+ADDRESS is that of a running Warm Tide whose demo studies are loaded and as they came. What is run for a picture is
+taken out again.
 """
 
 import argparse
+import random
 from collections.abc import Callable
 from pathlib import Path
 
@@ -17,7 +18,7 @@ _MASSING = "Net store by the quay, massing"
 _DRAFT = 'img[alt="Draft of the take"][data-fresh=true]'
 _TAKE = "[data-take]"
 
-View = Callable[[Page], None]
+View = Callable[[Page], object]
 
 
 def _open(page: Page, study: str) -> None:
@@ -26,6 +27,10 @@ def _open(page: Page, study: str) -> None:
     page.wait_for_url("**/study/*")
     expect(page.locator(f'{_TAKE}[data-state="done"]').first).to_be_visible()
     page.wait_for_load_state("networkidle")
+
+
+def _pick(page: Page, take: str) -> None:
+    page.locator(f'{_TAKE}[aria-label^="{take}"]').click()
 
 
 def _calm(page: Page, seconds: float = 1.0) -> None:
@@ -43,7 +48,7 @@ def shelf(page: Page) -> None:
 
 def desk_two_axes(page: Page) -> None:
     _open(page, _QUAY)
-    page.locator(_TAKE).nth(2).click()
+    _pick(page, "Strength 0.60, Seed 7")
 
 
 def live(page: Page) -> None:
@@ -82,11 +87,15 @@ def frame(page: Page) -> None:
 def recolour(page: Page) -> None:
     _open(page, _BADGE)
     page.keyboard.press("u")
-    _calm(page, 2)
+    page.get_by_label("New colour of #2f8a86", exact=True).first.fill("#7a3b8f")
+    page.get_by_label("New colour of #eda84a", exact=True).first.fill("#e8c9d8")
+    _calm(page)
 
 
 def block_in(page: Page) -> None:
     page.get_by_role("button", name="Block one in").click()
+    for area in ("Hill", "Disc", "Box"):
+        page.get_by_role("button", name=area, exact=True).click()
     _calm(page)
 
 
@@ -103,12 +112,12 @@ def desk_scene(page: Page) -> None:
 def desk_tide_line(page: Page) -> None:
     _open(page, _QUAY)
     page.keyboard.press("v")
-    page.locator(_TAKE).nth(13).click()
+    _pick(page, "Strength 0.75, Seed 9")
 
 
 def desk_same_spot(page: Page) -> None:
     _open(page, _QUAY)
-    box = page.locator(_TAKE).nth(7).bounding_box()
+    box = page.locator(f'{_TAKE}[aria-label^="Strength 0.60, Seed 8"]').bounding_box()
     assert box is not None
     page.mouse.move(box["x"] + 0.42 * box["width"], box["y"] + 0.5 * box["height"])
     page.keyboard.press("e")
@@ -122,7 +131,7 @@ def desk_materials(page: Page) -> None:
 def desk_night(page: Page) -> None:
     _open(page, _QUAY)
     page.keyboard.press("Shift+G")
-    page.locator(_TAKE).nth(13).click()
+    _pick(page, "Strength 0.75, Seed 9")
     page.get_by_role("button", name="Map", exact=True).click()
 
 
@@ -132,29 +141,31 @@ def desk_explain(page: Page) -> None:
     _calm(page, 6)
 
 
-def _bench(page: Page) -> None:
+def _bench(page: Page, take: str) -> None:
     _open(page, _QUAY)
-    page.locator(_TAKE).nth(3).click()
+    _pick(page, take)
     page.keyboard.press("Enter")
     page.wait_for_url("**/bench*")
     _calm(page)
 
 
 def bench_divider(page: Page) -> None:
-    _bench(page)
+    _bench(page, "Strength 0.60, Seed 7")
     page.keyboard.press("d")
-    for _ in range(3):
-        page.keyboard.press("Shift+]")
+    for _ in range(4):
+        page.keyboard.press("}")
     page.mouse.move(500, 420)
 
 
 def bench_heat(page: Page) -> None:
-    _bench(page)
+    _bench(page, "Strength 0.90, Seed 7")
+    page.keyboard.press("o")
     page.keyboard.press("h")
+    _calm(page)
 
 
 def bench_side_by_side(page: Page) -> None:
-    _bench(page)
+    _bench(page, "Strength 0.45, Seed 7")
     page.keyboard.press("p")
     page.keyboard.press("i")
     strip = page.get_by_role("navigation", name="Takes of this sweep").get_by_role("button")
@@ -162,25 +173,39 @@ def bench_side_by_side(page: Page) -> None:
         strip.nth(k).click(modifiers=["Control"])
 
 
-def _run(page: Page, study: str, recipe: dict[str, object], **spans: list[object]) -> None:
-    api = page.url.rstrip("/") + "/api"
+def _run(page: Page, api: str, study: str, recipe: dict[str, object], **spans: list[object]) -> str:
+    """Begin a sweep in a study; its id."""
     number = next(s["id"] for s in page.request.get(f"{api}/studies").json() if s["name"] == study)
     source = page.request.get(f"{api}/studies/{number}").json()["sources"][0]["id"]
     stretched = [{"control": control, "values": values} for control, values in spans.items()]
     answer = page.request.post(f"{api}/sweeps", data={"source_id": source, "recipe": recipe, "spans": stretched})
     assert answer.ok, answer.text()
+    return str(answer.json()["id"])
 
 
-def desk_pages(page: Page) -> None:
-    """Runs in two studies: the second waits for the first."""
+def desk_pages(page: Page) -> Callable[[], None]:
+    """Runs in two studies: the second waits for the first. Afterwards both are taken out."""
+    api = page.url.rstrip("/") + "/api"
     strengths: list[object] = [0.4, 0.5, 0.6, 0.7, 0.8]
     looks: list[object] = ["oil", "gouache", "ink-comic"]
-    _run(page, _QUAY, {"look": "oil"}, strength=strengths, seed=[7, 8, 9], look=looks)
-    _run(page, _BOATHOUSE, {"look": "marker", "strength": 0.7}, seed=[4, 5, 6])
+    # Takes that exist already would be done at once.
+    seed = random.randrange(10, 90)
+    seeds: list[object] = [seed, seed + 1, seed + 2]
+    begun = [
+        _run(page, api, _QUAY, {"look": "oil"}, strength=strengths, seed=seeds, look=looks),
+        _run(page, api, _BOATHOUSE, {"look": "marker", "strength": 0.7}, seed=seeds),
+    ]
     page.reload()
     _open(page, _QUAY)
     page.keyboard.press("q")
     _calm(page, 4)
+
+    def take_out() -> None:
+        for sweep in begun:
+            page.request.post(f"{api}/sweeps/{sweep}/stop")
+            page.request.delete(f"{api}/sweeps/{sweep}")
+
+    return take_out
 
 
 VIEWS: dict[str, View] = {
@@ -198,8 +223,9 @@ def main() -> None:
     parser.add_argument("address")
     parser.add_argument("-o", "--out", type=Path, default=Path("docs/screenshots"))
     parser.add_argument("names", nargs="*", help=f"of {', '.join(VIEWS)}; all by default")
-    given = parser.parse_args()
+    given = parser.parse_intermixed_args()
     given.out.mkdir(parents=True, exist_ok=True)
+    expect.set_options(timeout=60_000)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
         for name in given.names or VIEWS:
@@ -208,9 +234,11 @@ def main() -> None:
             page = context.new_page()
             page.goto(given.address)
             page.wait_for_load_state("networkidle")
-            VIEWS[name](page)
+            afterwards = VIEWS[name](page)
             _calm(page)
             page.screenshot(path=given.out / f"{name}.png")
+            if callable(afterwards):
+                afterwards()
             context.close()
             print(name, flush=True)
         browser.close()
