@@ -148,7 +148,7 @@ class Shapes(unittest.TestCase):
         points = np.concatenate(chains)
         for x, y in points:
             beside = min(
-                max(abs(x - (left + right) / 2) - (right - left) / 2, abs(y - 60) - 30, key=lambda d: d)
+                max(abs(x - (left + right) / 2) - (right - left) / 2, abs(y - 60) - 30)
                 for left, right in ((20, 70), (90, 140))
             )
             self.assertLess(abs(beside), 6, (x, y))
