@@ -33,8 +33,8 @@ def from_space(image: Float) -> Float:
 
 def pixel_key(rgb: Byte) -> str:
     """Hash of pixels and size."""
-    digest = hashlib.sha256(f"{rgb.shape[0]}x{rgb.shape[1]}:".encode())
-    digest.update(np.ascontiguousarray(rgb).tobytes())
+    digest = hashlib.blake2b(f"{rgb.shape[0]}x{rgb.shape[1]}:".encode(), digest_size=32)
+    digest.update(np.ascontiguousarray(rgb))
     return digest.hexdigest()
 
 

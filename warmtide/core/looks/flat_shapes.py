@@ -14,7 +14,7 @@ import numpy as np
 from ..arrays import Float, Int, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
-from .painting.filters import blur, brought_out, soften
+from .painting.filters import brought_out, share_around, soften
 from .painting.flatten import crisp, flatten, soft_labels
 from .painting.ground import smoothstep, stretch
 from .painting.palette import border_contrast, colour_labels, merged, palette, parts
@@ -103,7 +103,7 @@ def enlarged_labels(labels: Int, reach: float, size: tuple[int, int]) -> Int:
     best = np.full((size[1], size[0]), -1, f32)
     out = np.zeros((size[1], size[0]), np.int32)
     for k in range(int(labels.max()) + 1):
-        score = cv2.resize(blur((labels == k).astype(f32), reach), size, interpolation=cv2.INTER_CUBIC)
+        score = cv2.resize(share_around(labels == k, reach), size, interpolation=cv2.INTER_CUBIC)
         better = score > best
         best[better], out[better] = score[better], k
     return out

@@ -13,7 +13,7 @@ import numpy as np
 from ..arrays import Float, Mask, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
-from .painting.brush import at, scattered, traced
+from .painting.brush import CLOSEST, at, scattered, traced
 from .painting.filters import blur, brought_out, soften
 from .painting.flatten import flatten
 from .painting.flow import directions, turned_toward
@@ -122,7 +122,7 @@ def _gouged(block: _Block, angles: Float, sitting: Sitting) -> Float:
     shape = _without_specks(tone > block.clear, (26 if block.key else 60) * s * s, 22 * s * s)
     large = cv2.resize(blur(shape, 0.9 * s), size, interpolation=cv2.INTER_CUBIC)
     print_ = smoothstep(0.40, 0.60, large)
-    spacing = block.gouge * s
+    spacing = max(block.gouge * s, CLOSEST)
     xs, ys = scattered(height, width, spacing, random, 0.42)
     here = at(tone, xs, ys)
     lighter = np.clip((block.solid - here) / (block.solid - block.clear), 0, 1)

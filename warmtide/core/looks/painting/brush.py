@@ -18,6 +18,8 @@ from ...jit import kernel
 from .hatching import value_noise
 
 Array = TypeVar("Array", Float, Int, Mask)
+# Marks nearer to each other than a pixel only hide each other: in small pictures there are fewer of them.
+CLOSEST = 1.0
 
 
 @dataclass(frozen=True)
@@ -58,7 +60,8 @@ class Strokes:
 def scattered(
     height: int, width: int, spacing: float, random: np.random.Generator, jitter: float = 0.5
 ) -> tuple[Float, Float]:
-    """Places about `spacing` pixels apart, in random order, covering the picture."""
+    """Places about `spacing` pixels apart, in random order, covering the picture; no closer than marks can be told apart."""
+    spacing = max(spacing, CLOSEST)
     columns, rows = np.arange(0, width + spacing, spacing), np.arange(0, height + spacing, spacing)
     xs, ys = np.meshgrid(columns, rows)
     xs = xs + random.uniform(-jitter, jitter, xs.shape) * spacing
@@ -153,24 +156,21 @@ def _footprint(paths, i, first, last, radius, square, owner, off, along, across,
             qy = f32(y) - ay
             for x in range(x0, x1 + 1):
                 qx = f32(x) - ax
-                v = qx * ey - qy * ex
-                if v * v > reach:
-                    continue
-                t = qx * ex + qy * ey
-                inside = min(max(t, begin), end)
-                beyond = t - inside
-                if square and beyond != 0 and beyond * beyond + v * v > radius * radius:
-                    continue
+                v, t = qx * ey - qy * ex, qx * ex + qy * ey
+                beyond = t - min(max(t, begin), end)
                 distance = beyond * beyond + v * v
-                if not square and distance > reach:
-                    continue
-                rank = abs(beyond) + abs(v) * f32(0.001) if square else distance
-                if owner[y, x] != i or rank < off[y, x]:
-                    owner[y, x] = i
-                    off[y, x] = rank
-                    outer = (k == first and t < 0) or (k >= last - 1 and t > length)
-                    along[y, x] = done + (t if outer else min(max(t, f32(0)), length))
-                    across[y, x] = v
+                rank, hit = distance, distance <= reach
+                if square:
+                    rank = abs(beyond) + abs(v) * f32(0.001)
+                    hit = (v * v <= reach) & ((beyond == 0) | (distance <= radius * radius))
+                # Without branches: here and there a guess of which way they go would be as good as any.
+                hit &= (owner[y, x] != i) | (rank < off[y, x])
+                outer = ((k == first) & (t < 0)) | ((k >= last - 1) & (t > length))
+                place = done + (t if outer else min(max(t, f32(0)), length))
+                owner[y, x] = i if hit else owner[y, x]
+                off[y, x] = rank if hit else off[y, x]
+                along[y, x] = place if hit else along[y, x]
+                across[y, x] = v if hit else across[y, x]
         done += length
     return done
 

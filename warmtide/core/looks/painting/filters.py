@@ -5,9 +5,11 @@ import math
 import cv2
 import numpy as np
 
-from ...arrays import Float, f32
+from ...arrays import Float, Mask, f32
 from ...engine.smooth import bilateral
 
+# Standard deviation from which a blur of bytes to floats, too, is better done through a smaller picture.
+_BROAD = 3.0
 # Above this short side blurs from 3 px on go through a smaller picture; below, that saves nothing.
 _LARGE = 600
 
@@ -30,6 +32,15 @@ def blur(x: Float, sigma: float) -> Float:
     small = cv2.GaussianBlur(small, (0, 0), math.sqrt(rest), borderType=cv2.BORDER_REFLECT)
     full = cv2.resize(small, (columns * factor, rows * factor), interpolation=cv2.INTER_LINEAR)
     return np.ascontiguousarray(full[:height, :width])
+
+
+def share_around(mask: Mask, sigma: float) -> Float:
+    """How much of what lies around each place is in a mask (h, w), 0..1: its Gaussian blur, out to three deviations."""
+    if sigma <= 0.2 or sigma >= _BROAD:
+        return blur(mask.astype(f32), sigma)
+    taps = cv2.getGaussianKernel(2 * math.ceil(3 * sigma) + 1, sigma, cv2.CV_32F)
+    share: Float = cv2.sepFilter2D(mask.view(np.uint8), cv2.CV_32F, taps, taps, borderType=cv2.BORDER_REFLECT)
+    return share
 
 
 def soften(lab: Float, times: int, spread: float, reach: float) -> Float:

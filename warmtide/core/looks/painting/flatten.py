@@ -15,7 +15,7 @@ import numpy as np
 from ...arrays import Float, Int, f32
 from ...jit import kernel
 from ...nearest import from_nearest
-from .filters import blur
+from .filters import blur, share_around
 from .flow import bilinear
 
 _CHANNELS: Float = np.array([1, 1.8, 1.8], f32)
@@ -134,25 +134,19 @@ def _between(plane, x, y):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _steepest(smooth, weights, gx, gy, most):  # type: ignore[no-untyped-def]
-    """Gradient of the channel that is steepest at each pixel."""
-    rows, columns, _ = smooth.shape
+def _steepest(across, down, weights, gx, gy, most):  # type: ignore[no-untyped-def]
+    """Of gradients of three channels (h, w, 3), weighed, that of the steepest at each pixel."""
+    rows, columns, _ = across.shape
     for y in range(rows):
-        above, below = max(y - 1, 0), min(y + 1, rows - 1)
         for x in range(columns):
-            left, right = max(x - 1, 0), min(x + 1, columns - 1)
-            most[y, x] = f32(0)
-            steepest = f32(0)
-            for k in range(3):
-                a = smooth[above, right, k] + 2 * smooth[y, right, k] + smooth[below, right, k]
-                a -= smooth[above, left, k] + 2 * smooth[y, left, k] + smooth[below, left, k]
-                b = smooth[below, left, k] + 2 * smooth[below, x, k] + smooth[below, right, k]
-                b -= smooth[above, left, k] + 2 * smooth[above, x, k] + smooth[above, right, k]
-                a, b = a * weights[k], b * weights[k]
-                squared = a * a + b * b
-                if squared > steepest:
-                    gx[y, x], gy[y, x], steepest = a, b, squared
-            most[y, x] = math.sqrt(steepest)
+            a, b = across[y, x, 0] * weights[0], down[y, x, 0] * weights[0]
+            steepest = a * a + b * b
+            for k in range(1, 3):
+                c, d = across[y, x, k] * weights[k], down[y, x, k] * weights[k]
+                squared = c * c + d * d
+                more = squared > steepest
+                a, b, steepest = c if more else a, d if more else b, squared if more else steepest
+            gx[y, x], gy[y, x], most[y, x] = a, b, math.sqrt(steepest)
 
 
 @kernel
@@ -186,6 +180,10 @@ def _take_calmer(image, gx, gy, most, reach, least, out):  # type: ignore[no-unt
                 out[y, x, k] = top * (f32(1) - b) + bottom * b
 
 
+def _slope(image: Float, across: int, down: int) -> Float:
+    return cv2.Sobel(image, cv2.CV_32F, across, down, borderType=cv2.BORDER_REPLICATE)
+
+
 def crisp(lab: Float, reach: float, rounds: int = 2) -> Float:
     """Pixels on a soft edge take the colour of the calmer side, up to `reach` pixels along the gradient.
 
@@ -195,7 +193,8 @@ def crisp(lab: Float, reach: float, rounds: int = 2) -> Float:
     gx, gy, most = (np.empty((height, width), f32) for _ in range(3))
     out = np.ascontiguousarray(lab, dtype=f32)
     for _ in range(rounds):
-        _steepest(np.ascontiguousarray(blur(out, 0.6)), _CHANNELS / f32(8), gx, gy, most)
+        smooth = blur(out, 0.6)
+        _steepest(_slope(smooth, 1, 0), _slope(smooth, 0, 1), _CHANNELS / f32(8), gx, gy, most)
         following = np.empty_like(out)
         _take_calmer(out, gx, gy, most, f32(reach), f32(0.008), following)
         out = following
@@ -210,7 +209,7 @@ def tone_steps(light: Float, count: int, reach: float, rounds: int = 7) -> Int:
     cost = np.minimum(cost / f32(0.02), 3) * f32(0.5)
     for i in range(rounds):
         sigma = reach * (1.25 if i < rounds // 2 else 1.0)
-        scores = np.stack([blur((labels == k).astype(f32), sigma) - cost[k] for k in range(count)])
+        scores = np.stack([share_around(labels == k, sigma) - cost[k] for k in range(count)])
         following = scores.argmax(0)
         settled = float((following != labels).mean()) < 2e-4
         labels = following
@@ -237,7 +236,7 @@ def without_islands(labels: Int, count: int, area: float) -> Int:
 
 def soft_labels(labels: Int, count: int, sigma: float, sharp: float = 9.0) -> Float:
     """Anti-aliased weight of each label, (count, h, w), summing to 1."""
-    weights = np.stack([np.exp(f32(sharp) * blur((labels == k).astype(f32), sigma)) for k in range(count)])
+    weights = np.stack([np.exp(f32(sharp) * share_around(labels == k, sigma)) for k in range(count)])
     present = np.array([bool((labels == k).any()) for k in range(count)])
     weights[~present] = 0
     return (weights / weights.sum(0)).astype(f32)

@@ -13,7 +13,7 @@ import numpy as np
 
 from ...arrays import AnyArray, Float, Int, f32
 from ...jit import kernel
-from .filters import blur
+from .filters import share_around
 
 CHANNELS = np.array([1, 1.8, 1.8], f32)
 _BIN = 0.03
@@ -187,7 +187,7 @@ def _costs(image, colours, scale, most, costs, labels):  # type: ignore[no-untyp
     for y in range(h):
         best[:] = f32(1e9)
         for k in range(len(colours)):
-            _cost_row(image[y], colours[k], scale, most, np.int32(k), costs[k, y], best, labels[y])
+            _cost_row(image[y], colours[k], scale, most, np.uint8(k), costs[k, y], best, labels[y])
 
 
 @kernel
@@ -211,21 +211,23 @@ def colour_labels(lab: Float, colours: Float, reach: float, rounds: int = 6, sla
     """
     count, (height, width) = len(colours), lab.shape[:2]
     costs = np.empty((count, height, width), f32)
-    labels: Int = np.empty((height, width), np.int32)
+    # Bytes: a palette has few colours, and comparing is most of what is done with them.
+    labels, nowhere = np.empty((height, width), np.uint8), np.zeros((height, width), f32)
     image = np.ascontiguousarray(lab * CHANNELS, dtype=f32)
     _costs(image, (colours * CHANNELS).astype(f32), f32(0.5 / slack), f32(1.5), costs, labels)
     for i in range(rounds):
         sigma = reach * (1.25 if i < rounds // 2 else 1.0)
         best = np.full((height, width), -np.inf, f32)
-        following = np.zeros((height, width), np.int32)
+        following = np.zeros((height, width), np.uint8)
         for k in range(count):
-            mine = (labels == k).astype(f32)
-            _contest(blur(mine, sigma) if mine.any() else mine, costs[k], np.int32(k), best, following)
+            mine = labels == k
+            share = share_around(mine, sigma) if mine.any() else nowhere
+            _contest(share, costs[k], np.uint8(k), best, following)
         settled = float((following != labels).mean()) < 3e-4
         labels = following
         if settled:
             break
-    return labels
+    return labels.astype(np.int32)
 
 
 @kernel

@@ -178,31 +178,34 @@ def pen(cover: Float, line: AnyArray, radii: AnyArray | float, inks: AnyArray | 
 @kernel
 def _lenses(cover, paths, first, last, depths, profile, zoom):  # type: ignore[no-untyped-def]
     h, w = cover.shape
-    fine = len(profile) - 2
+    half, one = f32(0.5), f32(1)
+    fine = len(profile) - 1
     for i in range(len(depths)):
         count = last[i] - first[i]
         if count < 2:
             continue
-        for j in range(count):
-            a, b = first[i] + j, first[i] + j + 1
-            x0, y0, x1, y1 = paths[i, a, 0] * zoom, paths[i, a, 1] * zoom, paths[i, b, 0] * zoom, paths[i, b, 1] * zoom
-            steps = int(math.hypot(x1 - x0, y1 - y0) / 0.5) + 1
-            for k in range(steps):
-                f = k / steps
-                x, y = x0 + f * (x1 - x0), y0 + f * (y1 - y0)
-                along = (j + f) / count * fine
-                at = int(along)
-                r = depths[i] * zoom * (profile[at] + (along - at) * (profile[at + 1] - profile[at]))
-                rim, core = (r + 0.5) ** 2, max(r - 0.5, 0.0) ** 2
-                left, right = max(math.ceil(x - r - 0.5), 0), min(math.floor(x + r + 0.5), w - 1)
-                for row in range(max(math.ceil(y - r - 0.5), 0), min(math.floor(y + r + 0.5), h - 1) + 1):
-                    for column in range(left, right + 1):
-                        squared = (row - y) * (row - y) + (column - x) * (column - x)
-                        if squared >= rim:
-                            continue
-                        c = f32(1) if squared < core else f32(r + 0.5 - math.sqrt(squared))
-                        if c > cover[row, column]:
-                            cover[row, column] = c
+        depth = depths[i] * zoom
+        bx, by, br = f32(0), f32(0), f32(0)
+        for j in range(count + 1):
+            ax, ay, ar = bx, by, br
+            bx, by = paths[i, first[i] + j, 0] * zoom, paths[i, first[i] + j, 1] * zoom
+            br = depth * profile[j * fine // count]
+            if j == 0:
+                continue
+            # A piece between two discs: each pixel takes the disc where the path is nearest.
+            ex, ey, wider = bx - ax, by - ay, br - ar
+            per = one / (ex * ex + ey * ey + f32(1e-12))
+            reach = max(ar, br) + half
+            left, right = max(math.ceil(min(ax, bx) - reach), 0), min(math.floor(max(ax, bx) + reach), w - 1)
+            for row in range(max(math.ceil(min(ay, by) - reach), 0), min(math.floor(max(ay, by) + reach), h - 1) + 1):
+                qy = f32(row) - ay
+                for column in range(left, right + 1):
+                    qx = f32(column) - ax
+                    t = min(max((qx * ex + qy * ey) * per, f32(0)), one)
+                    px, py, rim = qx - t * ex, qy - t * ey, ar + t * wider + half
+                    # Without branches: here and there a guess of which way they go would be as good as any.
+                    c = min(rim - math.sqrt(px * px + py * py), one)
+                    cover[row, column] = max(cover[row, column], c)
 
 
 def lenses(cover: Float, strokes: Strokes, depths: AnyArray, skew: float, power: float, zoom: float) -> None:
@@ -211,9 +214,9 @@ def lenses(cover: Float, strokes: Strokes, depths: AnyArray, skew: float, power:
     The cover is `zoom` times as large as the picture that the strokes belong to.
     """
     # Powers cost more than the marks themselves; a lens this smooth is told by its width at so many places.
-    along = np.minimum(np.arange(_PROFILE + 2) / _PROFILE, 1)
-    profile = np.maximum(np.sin(np.pi * along**skew), 0) ** power
-    _lenses(cover, strokes.paths, strokes.first, strokes.last, depths.astype(f32), profile, zoom)
+    along = np.arange(_PROFILE + 1) / _PROFILE
+    profile = (np.maximum(np.sin(np.pi * along**skew), 0) ** power).astype(f32)
+    _lenses(cover, strokes.paths, strokes.first, strokes.last, depths.astype(f32), profile, f32(zoom))
 
 
 def tapered(count: int, ends: float) -> Float:
