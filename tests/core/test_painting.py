@@ -12,7 +12,7 @@ from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.smooth import bilateral
 from warmtide.core.engine.source import flat_ground
 from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.painting.filters import blur, brought_out, displaced, evened, soften
+from warmtide.core.looks.painting.filters import blur, brought_out, displaced, evened, share_around, soften
 from warmtide.core.looks.painting.flatten import flatten, soft_labels, tone_steps, without_islands
 from warmtide.core.looks.painting.flow import directions, ink_lines
 from warmtide.core.looks.painting.ground import paper, smoothstep, stretch
@@ -39,6 +39,15 @@ class Filters(unittest.TestCase):
             # Away from the border, where the two treat what lies outside differently.
             inner = np.s_[30:-30, 30:-30]
             self.assertLess(float(np.abs(blur(self.lab, sigma) - plain)[inner].max()), 0.04, sigma)
+
+    def test_a_share_around_is_the_blur_of_a_mask(self) -> None:
+        mask = self.lab[..., 0] > 0.6
+        for sigma in (0.1, 0.5, 1.3, 2.9, 3.5):
+            share = share_around(mask, sigma)
+            # Taps end at three deviations: a few thousandths lie beyond.
+            self.assertLess(float(np.abs(share - blur(mask.astype(np.float32), sigma)).max()), 0.005, sigma)
+            self.assertTrue((share > -1e-6).all() and (share < 1 + 1e-6).all())
+        np.testing.assert_allclose(share_around(np.ones((9, 12), bool), 1.3), 1, atol=1e-6)
 
     def test_softening_keeps_edges_and_takes_grain(self) -> None:
         step = np.zeros((60, 60, 3), np.float32)

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from warmtide.core.arrays import f32
 from warmtide.core.engine.faces import Face
 from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.painting.brush import Brush, Strokes, at, lay, scattered, traced
+from warmtide.core.looks.painting.brush import CLOSEST, Brush, Strokes, at, lay, scattered, traced
 from warmtide.core.looks.painting.flatten import crisp, smooth_within
 from warmtide.core.looks.painting.flow import turned_toward
-from warmtide.core.looks.painting.palette import colour_labels, merged, palette, parts
+from warmtide.core.looks.painting.palette import _densities, colour_labels, merged, palette, parts
 from warmtide.core.looks.painting.pen import chains, cornered, lenses, pen, smoothed, tapered
 from warmtide.core.looks.painting.thread import sew, weave
 
@@ -51,6 +51,14 @@ class Colours(unittest.TestCase):
         picture[50:58, 50:58] = (0.6, 0.2, 0.1)
         found = palette(picture, 5)
         self.assertLess(float(np.abs(found - np.array([0.6, 0.2, 0.1], f32)).sum(1).min()), 0.03)
+
+    def test_density_is_the_bell_of_all_around(self) -> None:
+        random = np.random.default_rng(1)
+        bins, mass = random.uniform(0, 0.5, (80, 3)), random.random(80)
+        density = np.zeros(80)
+        _densities(bins, mass, 0.05, density)  # type: ignore[no-untyped-call]
+        squared = ((bins[:, None] - bins[None]) ** 2).sum(-1)
+        np.testing.assert_allclose(density, np.exp(-squared / (2 * 0.05**2)) @ mass, rtol=1e-5, atol=1e-7)
 
     def test_labels_follow_areas_and_drop_specks(self) -> None:
         picture = stripes()
@@ -110,6 +118,24 @@ class Brushes(unittest.TestCase):
         empty = np.ones((height, width), np.uint8)
         empty[ys.astype(int), xs.astype(int)] = 0
         self.assertLess(float(cv2.distanceTransform(empty, cv2.DIST_L2, 5).max()), 2.0 * spacing + 1)
+
+    def test_marks_are_no_closer_than_can_be_told_apart(self) -> None:
+        xs, _ = scattered(40, 60, 0.3, np.random.default_rng(0))
+        self.assertEqual(len(xs), len(scattered(40, 60, CLOSEST, np.random.default_rng(0))[0]))
+        self.assertLess(len(xs), 1.1 * 40 * 60 / CLOSEST**2)
+
+    def test_a_path_around_a_middle_is_a_circle(self) -> None:
+        ys, xs = np.mgrid[0:90, 0:90].astype(f32)
+        around = np.arctan2(ys - 45, xs - 45) + f32(np.pi / 2)
+        plain = np.zeros((90, 90, 3), f32)
+        strokes = traced(around.astype(f32), plain, np.array([70.0], f32), np.array([45.0], f32), 12, 2.0, 0.2)
+        path = strokes.paths[0, strokes.first[0] : strokes.last[0] + 1]
+        self.assertEqual(len(path), 25)
+        self.assertLess(float(np.abs(np.hypot(*(path - 45).T) - 25).max()), 3.0)
+        # The hand turns a little late, so that the circle opens; each step is a stride long, and both ends go their own way round.
+        steps = np.hypot(*np.diff(path, axis=0).T)
+        np.testing.assert_allclose(steps, 2.0, atol=0.01)
+        self.assertGreater(float(np.hypot(*(path[0] - path[-1]))), 35)
 
     def test_paths_follow_the_angles_and_end_at_a_border(self) -> None:
         angles = np.zeros((60, 90), f32)

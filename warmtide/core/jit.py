@@ -8,6 +8,7 @@ for it at every start. So a kernel is a placeholder until any kernel is first ca
 compiled functions at once, in every module that names them (a kernel that calls another needs the real one).
 """
 
+import hashlib
 import os
 import sys
 from collections.abc import Callable
@@ -15,6 +16,7 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 import cv2
+import numpy as np
 
 cv2.setNumThreads(1)
 
@@ -50,17 +52,52 @@ class _Waiting:
 _dispatchers: dict[_Waiting, Callable[..., Any]] = {}
 
 
+def _told(function: Callable[..., Any]) -> bytes:
+    """What a function does, in bytes."""
+    code = function.__code__
+    return repr((code.co_code, code.co_consts, code.co_names, code.co_varnames)).encode()
+
+
+def _reliance(function: Callable[..., Any], found: dict[str, bytes]) -> dict[str, bytes]:
+    """All that a kernel takes from outside of itself by name: other kernels, theirs too, and values frozen into it."""
+    for name in function.__code__.co_names:
+        value = function.__globals__.get(name)
+        other = value.function if isinstance(value, _Waiting) else getattr(value, "py_func", None)
+        if other is not None:
+            key = f"{other.__module__}.{other.__name__}"
+            if key not in found:
+                found[key] = _told(other)
+                _reliance(other, found)
+        elif isinstance(value, (int, float, tuple)):
+            found[f"{function.__module__}.{name}"] = repr(value).encode()
+        elif isinstance(value, np.ndarray):
+            found[f"{function.__module__}.{name}"] = repr(value.dtype).encode() + value.tobytes()
+    return found
+
+
+def kept_in(function: Callable[..., Any]) -> Path:
+    """Where a compiled kernel is kept: the compiler sees when its own file changes, so the folder tells all else."""
+    reliance = sorted(_reliance(function, {}).items())
+    return (
+        cache_folder() / hashlib.blake2b(repr(reliance).encode(), digest_size=8).hexdigest()
+        if reliance
+        else cache_folder()
+    )
+
+
 def _compiled(wanted: _Waiting) -> Callable[..., Any]:
     """Put compiled functions where placeholders stand, in every module of the core; the one that was wanted."""
-    from numba import njit
+    from numba import config, njit
 
-    for module in [m for name, m in list(sys.modules.items()) if name.startswith(__package__ or "") and m]:
-        for name, value in list(vars(module).items()):
-            if isinstance(value, _Waiting):
-                if value not in _dispatchers:
-                    made = njit(cache=True, nogil=True, fastmath=False, error_model="numpy")(value.function)
-                    _dispatchers[value] = made
-                setattr(module, name, _dispatchers[value])
+    here = [m for name, m in list(sys.modules.items()) if name.startswith(__package__ or "") and m]
+    waiting = [(m, name, v) for m in here for name, v in list(vars(m).items()) if isinstance(v, _Waiting)]
+    for _, _, value in waiting:
+        if value not in _dispatchers:
+            config.CACHE_DIR = str(kept_in(value.function))
+            made = njit(cache=True, nogil=True, fastmath=False, error_model="numpy")(value.function)
+            _dispatchers[value] = made
+    for module, name, value in waiting:
+        setattr(module, name, _dispatchers[value])
     return _dispatchers[wanted]
 
 

@@ -12,7 +12,7 @@ from .engine.schedule import steps_run
 from .errors import BadInput
 from .words.understanding import understand
 
-ENGINE_VERSION = "12"
+ENGINE_VERSION = "13"
 SIZES = (64, 2048)
 
 _RIGHT = {

@@ -34,7 +34,7 @@ def from_space(image: Float) -> Float:
 def pixel_key(rgb: Byte) -> str:
     """Hash of pixels and size."""
     digest = hashlib.blake2b(f"{rgb.shape[0]}x{rgb.shape[1]}:".encode(), digest_size=32)
-    digest.update(np.ascontiguousarray(rgb))
+    digest.update(np.ascontiguousarray(rgb).data)
     return digest.hexdigest()
 
 

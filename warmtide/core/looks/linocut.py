@@ -65,7 +65,7 @@ def _two_hues(picture: Float, chroma: Float) -> tuple[float, float, float]:
 
 def _turn(angles: Float) -> Float:
     """Angles as the shorter turn, -pi..pi."""
-    turned: Float = np.angle(np.exp(1j * angles))
+    turned: Float = angles - 2 * np.pi * np.rint(angles / (2 * np.pi))
     return turned
 
 

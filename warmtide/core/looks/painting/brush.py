@@ -81,8 +81,8 @@ def at(image: Array, xs: Float, ys: Float) -> Array:
 
 
 @kernel
-def _trace(angles, colours, xs, ys, margin, steps, stride, most, paths, first, last):  # type: ignore[no-untyped-def]
-    h, w = angles.shape
+def _trace(ways, colours, xs, ys, margin, steps, stride, most, paths, first, last):  # type: ignore[no-untyped-def]
+    h, w, _ = ways.shape
     for i in range(len(xs)):
         paths[i, steps, 0], paths[i, steps, 1] = xs[i], ys[i]
         first[i] = last[i] = steps
@@ -90,7 +90,7 @@ def _trace(angles, colours, xs, ys, margin, steps, stride, most, paths, first, l
         for side in range(2):
             sign = f32(-1) if side == 0 else f32(1)
             x, y = xs[i], ys[i]
-            dx, dy = math.cos(angles[row, column]) * sign, math.sin(angles[row, column]) * sign
+            dx, dy = ways[row, column, 0] * sign, ways[row, column, 1] * sign
             for k in range(1, steps + 1):
                 x += f32(dx * stride)
                 y += f32(dy * stride)
@@ -110,7 +110,7 @@ def _trace(angles, colours, xs, ys, margin, steps, stride, most, paths, first, l
                     first[i] = index
                 else:
                     last[i] = index
-                ex, ey = math.cos(angles[r, c]), math.sin(angles[r, c])
+                ex, ey = ways[r, c, 0], ways[r, c, 1]
                 if ex * dx + ey * dy < 0:
                     ex, ey = -ex, -ey
                 dx, dy = 0.5 * (dx + ex), 0.5 * (dy + ey)
@@ -124,7 +124,9 @@ def traced(
     """Curved paths both ways from each place along the angles, ending where the colour leaves by `most`."""
     paths = np.zeros((len(xs), 2 * steps + 1, 2), f32)
     first, last = np.zeros(len(xs), np.int32), np.zeros(len(xs), np.int32)
-    _trace(angles, colours, xs, ys, f32(margin), steps, f32(stride), f32(most), paths, first, last)
+    # Once a pixel instead of at every step of every stroke.
+    ways = np.stack([np.cos(angles), np.sin(angles)], -1)
+    _trace(ways, colours, xs, ys, f32(margin), steps, f32(stride), f32(most), paths, first, last)
     return Strokes(paths, first, last)
 
 

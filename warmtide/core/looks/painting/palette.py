@@ -107,9 +107,24 @@ def _chosen(bins, density, reach, centres):  # type: ignore[no-untyped-def]
             score[i] = apart[i] * worth[i]
 
 
+@kernel
+def _densities(bins, mass, reach, density):  # type: ignore[no-untyped-def]
+    """How much of all colours lies around each, by a bell of `reach`; what is farther than six of them is not asked."""
+    narrow = -0.5 / (reach * reach)
+    for i in range(len(bins)):
+        density[i] += mass[i]
+        for j in range(i):
+            squared = (bins[i, 0] - bins[j, 0]) ** 2 + (bins[i, 1] - bins[j, 1]) ** 2 + (bins[i, 2] - bins[j, 2]) ** 2
+            if squared < 36 * reach * reach:
+                near = math.exp(squared * narrow)
+                density[i] += near * mass[j]
+                density[j] += near * mass[i]
+
+
 def _begun(bins: AnyArray, mass: AnyArray, count: int) -> AnyArray:
     """First centres of a palette."""
-    density = np.exp(_squared(bins, bins).astype(f32) * f32(-0.5 / _NEAR**2)) @ mass
+    density = np.zeros(len(bins))
+    _densities(bins, mass, _NEAR, density)
     centres = np.zeros((min(count, len(bins)), 3))
     _chosen(bins, density, 1.5 * _NEAR, centres)
     return centres
