@@ -45,6 +45,20 @@ class Finding(unittest.TestCase):
         grey = np.repeat(keeper().mean(-1, keepdims=True), 3, axis=-1).astype(np.uint8)
         self.assertEqual(len(find_faces(grey)), 1)
 
+    def test_a_face_in_another_light_is_one_and_one_of_many_colours_is_none(self) -> None:
+        lab = bytes_to_lab(keeper())
+        for name, (light, chroma, warm) in {
+            "dusk": (0.55, 1.0, 0.0), "pale": (1.0, 0.6, 0.0), "evening": (0.9, 1.2, 0.04), "vivid": (1.0, 1.6, 0.0)
+        }.items():  # fmt: skip
+            with self.subTest(name):
+                lit = lab * np.array([light, chroma, chroma], np.float32) + np.array([0, 0.3 * warm, warm], np.float32)
+                self.assertEqual(len(find_faces(lab_to_bytes(lit))), 1)
+        # Tanks, lamps and tools in a shed have the tones of a face, but colours here and there.
+        ys, xs = np.mgrid[0 : lab.shape[0], 0 : lab.shape[1]]
+        shed = lab.copy()
+        shed[..., 1:] = np.where(((xs // 12 + ys // 12) % 2 == 0)[..., None], (0.17, 0.08), (0.0, 0.02))
+        self.assertEqual(find_faces(lab_to_bytes(shed)), ())
+
     def test_the_mask_covers_the_face_and_little_else(self) -> None:
         picture = keeper()
         mask = face_mask(find_faces(picture), *picture.shape[:2])

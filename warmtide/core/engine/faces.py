@@ -30,6 +30,9 @@ _AGREEING_TURNED = 5
 # Skin of any tone lies between red and yellow; a picture with less chroma than this has none to check.
 _SKIN = (-0.2, 1.75)
 _COLOURLESS = 0.02
+# Chroma of the palest skin and of what is too garish for any; share of a face that is like skin at least (a red tank
+# among tools has half), and how far its chroma spreads at most (there .075, in faces .01 to .03).
+_PALEST, _GARISH, _MOSTLY, _EVENLY = 0.012, 0.16, 0.65, 0.05
 _MOST = 12
 
 
@@ -66,12 +69,21 @@ def _even(rgb: Byte, x: int, y: int, width: int) -> bool:
 
 
 def _skin(lab: Float, x: int, y: int, width: int) -> bool:
-    """Whether the middle of a window could be skin, as far as the picture has colours."""
+    """Whether a window could be skin, as far as the picture has colours: most of it of skin's hue, nowhere garish, and
+    all about as colourful."""
     if float(np.hypot(lab[..., 1], lab[..., 2]).mean()) < _COLOURLESS:
         return True
-    middle = lab[y + int(0.50 * width) : y + int(0.72 * width), x + int(0.22 * width) : x + int(0.78 * width)]
-    _, a, b = np.median(middle.reshape(-1, 3), axis=0)
-    return math.hypot(a, b) > 0.012 and _SKIN[0] < math.atan2(b, a) < _SKIN[1]
+
+    def part(top: float, bottom: float, left: float, right: float) -> Float:
+        return lab[y + int(top * width) : y + int(bottom * width), x + int(left * width) : x + int(right * width), 1:]
+
+    a, b = np.median(part(0.50, 0.72, 0.22, 0.78).reshape(-1, 2), axis=0)
+    if not (math.hypot(a, b) > _PALEST and _SKIN[0] < math.atan2(b, a) < _SKIN[1]):
+        return False
+    inside = part(0.20, 0.85, 0.20, 0.80)
+    chroma, hue = np.hypot(inside[..., 0], inside[..., 1]), np.arctan2(inside[..., 1], inside[..., 0])
+    like = (chroma > _PALEST) & (chroma < _GARISH) & (hue > _SKIN[0]) & (hue < _SKIN[1])
+    return float(like.mean()) > _MOSTLY and float(chroma.std()) < _EVENLY
 
 
 def find_faces(rgb: Byte) -> tuple[Face, ...]:
