@@ -12,7 +12,7 @@ from tests.pictures import harbour
 from warmtide.core.arrays import AnyArray, Float, Int, f32
 from warmtide.core.colour import bytes_to_lab
 from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.flat_shapes import designed, enlarged_labels, few_labels, outlines, shapes
+from warmtide.core.looks.flat_shapes import designed, edges_within, enlarged_labels, few_labels, outlines, shapes
 from warmtide.core.looks.painting.palette import colour_labels, merged, parts
 from warmtide.core.looks.painting.pen import placed, tapered
 
@@ -155,6 +155,27 @@ class Shapes(unittest.TestCase):
         self.assertEqual(contrast.shape, (120, 160))
         self.assertGreater(float(contrast[55:65, 16:24].max()), 1.5 * float(contrast[55:65, 136:144].max()))
         self.assertEqual(float(contrast[60, 45]), 0)
+
+    def test_edges_are_found_whether_or_not_an_area_ends_there(self) -> None:
+        lab = np.full((120, 160, 3), (0.3, 0, 0), f32)
+        lab[:, :, 0] += np.linspace(0, 0.25, 160, dtype=f32)
+        # A ring on a slope, a little darker than what lies around it.
+        ys, xs = np.mgrid[0:120, 0:160]
+        away = np.hypot(xs - 80, ys - 60)
+        lab[np.abs(away - 30) < 5, 0] -= 0.18
+        found = shapes(lab, Sitting("areas", 3, 120, 160), 8, 2.0, 60, 0.085, edges=True)
+        lines = edges_within(found, 14, 0.08)
+        self.assertTrue(lines)
+        points = np.concatenate([chain for chain, _ in lines])
+        off = np.abs(np.hypot(*(points - (80, 60)).T) - 30)
+        # Both rims of the ring, all the way round, and nothing on the slope.
+        self.assertLess(float(np.abs(off - 5).max()), 2.5)
+        turns = np.arctan2(points[:, 1] - 60, points[:, 0] - 80)
+        self.assertGreater(len(np.unique(np.round(turns * 6))), 34)
+        # Quiet tones are brought out before they are parted: .18 is more by then, but not three times as much.
+        self.assertTrue(all(0.1 < risen < 0.54 for _, risen in lines), [risen for _, risen in lines])
+        self.assertEqual(edges_within(found, 14, 0.6), [])
+        self.assertEqual(edges_within(found, 1000, 0.08), [])
 
     def test_a_designed_palette_is_spread_and_more_coloured(self) -> None:
         colours = np.array([[0.40, 0.02, 0.03], [0.45, 0.05, -0.04], [0.5, 0.01, 0.0], [0.55, -0.05, 0.03]], f32)

@@ -13,7 +13,7 @@ from warmtide.core.engine.smooth import bilateral
 from warmtide.core.engine.source import flat_ground
 from warmtide.core.looks.base import Sitting
 from warmtide.core.looks.painting.filters import blur, brought_out, displaced, evened, share_around, soften
-from warmtide.core.looks.painting.flatten import flatten, soft_labels, tone_steps, without_islands
+from warmtide.core.looks.painting.flatten import flatten, soft_labels, steepest, tone_steps, without_islands
 from warmtide.core.looks.painting.flow import directions, ink_lines
 from warmtide.core.looks.painting.ground import paper, smoothstep, stretch
 from warmtide.core.looks.painting.hatching import hatch
@@ -98,6 +98,18 @@ class Flat(unittest.TestCase):
         flat = flatten(picture, 4.5, 0.0009)
         self.assertLess(float(flat[10:70, 10:50, 0].std()), 0.3 * float(texture.std()))
         self.assertGreater(float(flat[40, 66, 0] - flat[40, 53, 0]), 0.33)
+
+    def test_the_steepest_channel_gives_the_slope(self) -> None:
+        ys, xs = np.mgrid[0:30, 0:40].astype(np.float32)
+        picture = np.stack([0.5 + 0.002 * xs, 0.004 * ys, 0.001 * xs], -1).astype(np.float32)
+        across, down, most = steepest(picture)
+        inner = np.s_[2:-2, 2:-2]
+        # Hue counts 1.8 times as much as lightness.
+        np.testing.assert_allclose(across[inner], 0, atol=1e-6)
+        np.testing.assert_allclose(down[inner], 1.8 * 0.004, rtol=1e-3)
+        np.testing.assert_allclose(most[inner], 1.8 * 0.004, rtol=1e-3)
+        picture[..., 0] = 0.01 * xs
+        np.testing.assert_allclose(steepest(picture)[0][inner], 0.01, rtol=1e-3)
 
     def test_tone_labels_follow_tone(self) -> None:
         ramp = np.tile(np.linspace(0, 1, 200, dtype=np.float32), (60, 1))

@@ -3,6 +3,7 @@
 Sources
 -------
 1. B. Merriman, J. Bence, S. Osher, 1992 (threshold dynamics, see `painting.palette`).
+2. J. Canny, "A computational approach to edge detection", 1986 (thin edges by two thresholds).
 """
 
 import math
@@ -14,16 +15,19 @@ import numpy as np
 from ..arrays import Float, Int, f32
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
+from .painting.brush import at
 from .painting.filters import brought_out, share_around, soften
-from .painting.flatten import crisp, flatten, soft_labels
+from .painting.flatten import crisp, flatten, soft_labels, steepest
 from .painting.ground import smoothstep, stretch
-from .painting.palette import border_contrast, colour_labels, merged, palette, parts
+from .painting.palette import CHANNELS, border_contrast, colour_labels, merged, palette, parts, rises
 from .painting.pen import chains, placed
 
 _COLOURS = 10
 # Long side at which a picture is parted into areas.
 _WORKING = 256
 _MOST_ENLARGED = 2.0
+# Steps from pixel to pixel at which an edge begins, and which some of it must reach; whole numbers for one of 1.
+_WEAK, _STRONG, _PER_STEP = 0.03, 0.06, 8000
 
 
 @dataclass(frozen=True)
@@ -117,6 +121,25 @@ def outlines(lab: Float, sitting: Sitting, area: float, alike: float, least: flo
     spread = cv2.dilate(contrast, np.ones((7, 7), np.uint8))
     around = cv2.resize(spread, (sitting.width, sitting.height), interpolation=cv2.INTER_LINEAR)
     return [placed(chain, found.zoom) for chain in chains(contrast > 0, least * found.scale)], around
+
+
+def edges_within(found: Areas, least: float, rise: float) -> list[tuple[Float, float]]:
+    """What parts two tones though both may belong to one area: a wheel in the shade, the rim of a bowl.
+
+    Parameters
+    ----------
+    least : marks that an edge is long at least. rise : how far the picture rises over it at least.
+
+    Returns
+    -------
+    Chains at the take's size, those along borders among them, and how far each rises.
+    """
+    gx, gy, _ = steepest(found.flat)
+    across, down = (np.clip(g * _PER_STEP, -32767, 32767).astype(np.int16) for g in (gx, gy))
+    thin = cv2.Canny(across, down, _WEAK * _PER_STEP, _STRONG * _PER_STEP, L2gradient=True) > 0
+    height = rises(found.flat * CHANNELS)
+    lines = [(c, float(np.median(at(height, c[:, 0], c[:, 1])))) for c in chains(thin, least * found.scale)]
+    return [(placed(chain, found.zoom), risen) for chain, risen in lines if risen >= rise]
 
 
 def designed(colours: Float, sitting: Sitting) -> Float:

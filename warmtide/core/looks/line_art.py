@@ -13,7 +13,7 @@ import numpy as np
 
 from ..arrays import Float, f32
 from .base import Look, Sitting
-from .flat_shapes import Areas, enlarged_labels, few_labels, shapes
+from .flat_shapes import Areas, edges_within, enlarged_labels, few_labels, shapes
 from .painting.brush import at
 from .painting.features import features
 from .painting.filters import blur, soften
@@ -28,6 +28,9 @@ _DRAWN, _OVERSAMPLED = 1280, (2, 5)
 # Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is: around a face
 # some are borders of light, but what closes hair and chin must stay.
 _ON_ALL, _ON_FACES = (0.09, 0.23, 0.25), (0.10, 0.24, 0.40)
+
+# How far the picture rises over an edge within an area that is drawn, and over one that is drawn firmly.
+_RISE = (0.12, 0.30)
 
 
 def _outlines(areas: Areas, sitting: Sitting, size: tuple[int, int]) -> Float:
@@ -50,6 +53,33 @@ def _firmness(areas: Areas, inset: bool, size: tuple[int, int]) -> Float:
     faint, firm, least = _ON_FACES if inset else _ON_ALL
     weight = least + (1 - least) * smoothstep(faint, firm, blur(spread, 1.0))
     return cv2.resize(weight, size, interpolation=cv2.INTER_LINEAR).astype(f32)
+
+
+def _away_from(ink: Float, size: tuple[int, int], over: int) -> Float:
+    """Distance to what is drawn, in pixels of the take."""
+    blank = (cv2.resize(ink, size, interpolation=cv2.INTER_AREA) < 0.2).astype(np.uint8)
+    return cv2.distanceTransform(blank, cv2.DIST_L2, 5)
+
+
+def _edges(areas: Areas, away: Float, inner: Float, width: float, sitting: Sitting) -> None:
+    """Edges that part two tones of one area, drawn into `inner` where no outline is near: a wheel in the shade, a rim."""
+    s, over = sitting.scale, inner.shape[1] / away.shape[1]
+    for chain, risen in edges_within(areas, 14, _RISE[0]):
+        line, closed = smoothed(chain, 2.2 * s)
+        free = at(away, line[:, 0], line[:, 1]) > 2.6 * s
+        cuts = np.flatnonzero(np.diff(np.concatenate([[0], free.astype(int), [0]])))
+        for a, b in zip(cuts[::2], cuts[1::2], strict=True):
+            if b - a < 12 * s:
+                continue
+            # As far as the outline that it leaves or comes to, and firm there: no colour may run out beside it.
+            first, last = max(a - round(3 * s), 0), min(b + round(3 * s), len(line))
+            press = np.full(last - first, 0.6 + 0.4 * float(smoothstep(*_RISE, np.array(risen, f32))), f32)
+            thinner, half = tapered(last - first, 4 * s), (last - first) // 2
+            if a == 0 and not closed:
+                press[:half] *= thinner[:half]
+            if b == len(line) and not closed:
+                press[half:] *= thinner[half:]
+            pen(inner, line[first:last] * over + over / 2, (0.25 + 0.55 * press) * width * over)
 
 
 def paint(lab: Float, sitting: Sitting) -> Float:
@@ -75,6 +105,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     contrast = cv2.dilate(magnitude, np.ones((3, 3), np.uint8))
     away = cv2.resize(distance, (width, height), interpolation=cv2.INTER_AREA) / over
     inner = np.zeros((size[1], size[0]), f32)
+    pens = 1.06 * s * hand
+    if not sitting.inset:
+        _edges(areas, away, inner, pens, sitting)
+        away = np.minimum(away, _away_from(inner, (width, height), over))
     for chain in drawn_lines(calm, s, 0.95, -0.004, 13):
         line, closed = smoothed(chain, 2.2 * s)
         # Lines beside an outline would double it; short or faint ones are fur and grain.
@@ -83,7 +117,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         if at(contrast, line[:, 0], line[:, 1]).mean() < 0.012 / max(s, 0.6):
             continue
         press = np.ones(len(line), f32) if closed else tapered(len(line), 7 * s)
-        pen(inner, line * over + over / 2, (0.25 + 0.55 * press) * 1.06 * s * hand * over)
+        pen(inner, line * over + over / 2, (0.25 + 0.55 * press) * pens * over)
     if face:
         inner = np.maximum(inner * (1 - face.core), face.ink)
     ink = cv2.resize(np.maximum(ink, inner), (width, height), interpolation=cv2.INTER_AREA)

@@ -184,19 +184,22 @@ def _slope(image: Float, across: int, down: int) -> Float:
     return cv2.Sobel(image, cv2.CV_32F, across, down, borderType=cv2.BORDER_REPLICATE)
 
 
+def steepest(image: Float) -> tuple[Float, Float, Float]:
+    """Gradient across and down of the channel that is steepest at each pixel of a picture (h, w, 3), and its size."""
+    gx, gy, most = (np.empty(image.shape[:2], f32) for _ in range(3))
+    _steepest(_slope(image, 1, 0), _slope(image, 0, 1), _CHANNELS / f32(8), gx, gy, most)
+    return gx, gy, most
+
+
 def crisp(lab: Float, reach: float, rounds: int = 2) -> Float:
     """Pixels on a soft edge take the colour of the calmer side, up to `reach` pixels along the gradient.
 
     About 4 ms a round at 512 px.
     """
-    height, width = lab.shape[:2]
-    gx, gy, most = (np.empty((height, width), f32) for _ in range(3))
     out = np.ascontiguousarray(lab, dtype=f32)
     for _ in range(rounds):
-        smooth = blur(out, 0.6)
-        _steepest(_slope(smooth, 1, 0), _slope(smooth, 0, 1), _CHANNELS / f32(8), gx, gy, most)
         following = np.empty_like(out)
-        _take_calmer(out, gx, gy, most, f32(reach), f32(0.008), following)
+        _take_calmer(out, *steepest(blur(out, 0.6)), f32(reach), f32(0.008), following)
         out = following
     return out
 

@@ -291,7 +291,7 @@ def _steps(image: Float) -> Float:
     return cv2.dilate(np.sqrt(total) / 8, np.ones((3, 3), np.uint8))
 
 
-def _rises(image: Float) -> Float:
+def rises(image: Float) -> Float:
     """How far the picture rises within an edge's width: as much over a soft edge as over a sharp one, little on a slope."""
     window = np.ones((_EDGE, _EDGE), np.uint8)
     total = np.zeros(image.shape[:2], f32)
@@ -334,7 +334,7 @@ def merged(ids: Int, lab: Float, alike: float, area: float, worth: Float | None 
     size = np.bincount(numbers, minlength=n).astype(float)
     counted = size if worth is None else np.bincount(numbers, worth.ravel(), minlength=n)
     total = np.stack([np.bincount(numbers, image[..., k].ravel(), minlength=n) for k in range(3)], 1)
-    i, j, length, step = _borders(ids, np.sqrt(_rises(image)) if edges else _steps(image))
+    i, j, length, step = _borders(ids, np.sqrt(rises(image)) if edges else _steps(image))
     # Pixels are counted once; from here on parts and their common borders are joined as a graph.
     now = np.arange(n)
     for _ in range(rounds):
@@ -382,7 +382,7 @@ def border_contrast(ids: Int, lab: Float, edges: bool = False) -> Float:
     numbers = ids.ravel()
     size = np.maximum(np.bincount(numbers, minlength=n), 1)
     mean = np.stack([np.bincount(numbers, image[..., k].ravel(), minlength=n) / size for k in range(3)], 1)
-    i, j, length, step = _borders(ids, np.sqrt(_rises(image)) if edges else _steps(image))
+    i, j, length, step = _borders(ids, np.sqrt(rises(image)) if edges else _steps(image))
     apart, pairs = _apart(mean, i, j, length, step, edges).astype(f32), i * n + j
     for one, other, view in ((ids[:, :-1], ids[:, 1:], out[:, :-1]), (ids[:-1], ids[1:], out[:-1])):
         border = one != other
