@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.pictures import harbour
+from warmtide.core.arrays import summed
 from warmtide.core.colour import lab_to_bytes, to_lab, to_rgb
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.holds import hold_weights
@@ -35,6 +36,16 @@ from warmtide.core.sweep import (
     parse_values,
     scene_of_take,
 )
+
+
+class Arrays(unittest.TestCase):
+    @given(st.integers(1, 12), st.integers(1, 12), st.integers(2, 4), st.integers(0, 99))
+    def test_a_sum_over_channels_is_the_sum(self, height: int, width: int, channels: int, seed: int) -> None:
+        image = np.random.default_rng(seed).normal(0, 3, (height, width, channels))
+        total = summed(image)
+        self.assertEqual((total.shape, total.dtype), ((height, width), np.dtype(np.float32)))
+        np.testing.assert_allclose(total, image.sum(-1), atol=1e-5)
+        np.testing.assert_allclose(summed(image[::2, ::-1]), image[::2, ::-1].sum(-1), atol=1e-5)
 
 
 class Recipes(unittest.TestCase):

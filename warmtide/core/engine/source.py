@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Bands, Byte, Float, Mask, f32
+from ..arrays import Bands, Byte, Float, Mask, f32, summed
 from ..colour import bytes_to_lab
 from ..words.places import find_places
 from .faces import Face, find_faces
@@ -69,7 +69,7 @@ def flat_ground(lab: Float) -> Mask | None:
     colour = np.median(ring, axis=0)
     if float(np.abs(ring - colour).mean()) >= _CALM_BORDER:
         return None
-    alike = (np.abs(lab - colour).sum(-1) < _GROUND_REACH).astype(np.uint8)
+    alike = (summed(np.abs(lab - colour)) < _GROUND_REACH).astype(np.uint8)
     _, parts = cv2.connectedComponents(alike, connectivity=4)
     edge = np.unique(np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]]))
     return np.isin(parts, edge[edge > 0])

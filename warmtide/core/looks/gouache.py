@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Float, f32
+from ..arrays import Float, f32, summed
 from .base import Look, Sitting
 from .painting.brush import Brush, at, lay, scattered, traced
 from .painting.filters import blur, brought_out, soften
@@ -77,7 +77,7 @@ def _lay_layer(
     xs, ys = scattered(height, width, radius * (0.85 if radius < 3 * unit else 0.95), random)
     if layer.error:
         difference = (target - canvas) * CHANNELS
-        error = blur(np.sqrt((difference**2).sum(-1)).astype(f32), radius * 0.35)
+        error = blur(np.sqrt(summed(difference**2)), radius * 0.35)
         needed = at(error, xs, ys) > layer.error
         if layer.detail:
             needed &= at(blur(magnitude, 2.5 * unit), xs, ys) > layer.detail

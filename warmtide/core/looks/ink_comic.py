@@ -9,7 +9,7 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import Float, Int, f32
+from ..arrays import Float, Int, f32, summed
 from ..colour import to_lab, to_rgb
 from .base import Look, Sitting
 from .painting.features import features
@@ -38,7 +38,7 @@ def _flat_colour(flat: Float, broad: Float, labels: Int, scale: float) -> Float:
     running = f32(0.5) * (blur(broad, 2 * scale) * f32(0.95) + f32(0.06)) + f32(0.5) * steps
     tone = cut * steps + (1 - cut) * running
     ab = blur(np.ascontiguousarray(flat[..., 1:]), 0.8 * scale)
-    chroma = np.sqrt((ab**2).sum(-1)) + f32(1e-6)
+    chroma = np.sqrt(summed(ab**2)) + f32(1e-6)
     clipped = np.clip(tone, 0, 1)
     printed = 0.22 * np.tanh(chroma * 1.65 / 0.22) * (0.75 + clipped * (1.15 - clipped))
     ratio = printed / chroma

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, Mask, f32
+from ..arrays import AnyArray, Float, Mask, f32, summed
 from ..colour import to_lab, to_rgb
 from ..engine.faces import face_mask
 from ..jit import kernel
@@ -123,7 +123,7 @@ def _subject(picture: Float, s: float) -> Float:
     height, width = picture.shape[:2]
     border = np.concatenate([picture[:3].reshape(-1, 3), picture[:, :3].reshape(-1, 3), picture[:, -3:].reshape(-1, 3)])
     colours = palette(np.ascontiguousarray(border[None]), 4)
-    apart = np.min([np.sqrt((((picture - c) * CHANNELS) ** 2).sum(-1)) for c in colours], axis=0).astype(f32)
+    apart = np.min([np.sqrt(summed(((picture - c) * CHANNELS) ** 2)) for c in colours], axis=0).astype(f32)
     likely = smoothstep(0.05, 0.15, blur(apart, 3 * s))
     ys, xs = np.mgrid[0 : 1 : height * 1j, 0 : 1 : width * 1j]
     centre = np.exp(-(((xs - 0.5) / 0.25) ** 2 + ((ys - 0.5) / 0.28) ** 2))

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Float, f32
+from ..arrays import Float, f32, summed
 from .base import Look, Sitting
 from .painting.brush import Brush, at, lay, scattered, traced
 from .painting.filters import blur, brought_out, soften
@@ -67,7 +67,7 @@ def _lay_layer(
     xs, ys = scattered(height, width, radius * (1.0 if k == 0 else 0.85), random)
     if k:
         difference = blur(picture - canvas, radius * 0.45) * CHANNELS
-        error = np.sqrt((difference**2).sum(-1)).astype(f32)
+        error = np.sqrt(summed(difference**2))
         needed = (at(error, xs, ys) > layer.error) & (at(blur(magnitude, radius * 0.8), xs, ys) > layer.detail)
         needed |= random.random(len(xs)) < layer.extra * at(detail, xs, ys)
         needed |= random.random(len(xs)) < (0.10 if k == 1 else 0.0)

@@ -9,7 +9,7 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import Float, Int, f32
+from ..arrays import Float, Int, f32, summed
 from .base import Look, Sitting
 from .painting.filters import blur, brought_out, soften
 from .painting.flatten import crisp, flatten, smooth_within
@@ -23,7 +23,7 @@ def _walls(flat: Float, ids: Int, s: float) -> tuple[Float, Float]:
     image = flat * CHANNELS
     ties = []
     for axis in (1, 0):
-        step = np.sqrt((np.diff(image, axis=axis, append=np.take(image, [-1], axis)) ** 2).sum(-1))
+        step = np.sqrt(summed(np.diff(image, axis=axis, append=np.take(image, [-1], axis)) ** 2))
         same = np.diff(ids, axis=axis, append=np.take(ids, [-1], axis)) == 0
         ties.append(((0.03 + 0.97 * same) / (1 + (step * s / 0.011) ** 4)).astype(f32))
     return ties[0], ties[1]
@@ -80,7 +80,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     crease = np.clip(blur(np.ascontiguousarray(flat[..., 0]), 5 * s) - flat[..., 0], 0, 0.2)
     light = (light - 0.25 * blur(crease.astype(f32), 1.5 * s)).astype(f32)
 
-    strength = np.sqrt((chroma**2).sum(-1)) + f32(1e-6)
+    strength = np.sqrt(summed(chroma**2)) + f32(1e-6)
     hue = np.arctan2(chroma[..., 1], chroma[..., 0])
     vivid = 0.205 * np.tanh(strength * (1.22 + 0.35 * np.clip(0.6 - light, 0, 0.5)) / 0.205)
     # Warm light bleeds into the shadow of warm things; neutral shadows go cool; the rim is warm.

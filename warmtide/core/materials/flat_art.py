@@ -10,8 +10,9 @@ from functools import cached_property
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, Int, Mask, f32
+from ..arrays import AnyArray, Float, Int, Mask, f32, summed
 from ..colour import to_rgb
+from ..jit import kernel
 from ..looks.painting.palette import CHANNELS, palette
 from ..nearest import from_nearest
 from .outline import borders, crossings, distance_in, exact_distance, followed
@@ -142,8 +143,8 @@ class FlatArt:
 def _slope(lab: Float) -> Float:
     """Steepest change over two pixels, in OKLab with chroma weighed as the eye does."""
     wide = np.pad(lab * CHANNELS, ((1, 1), (1, 1), (0, 0)), mode="edge")
-    across = np.abs(wide[1:-1, 2:] - wide[1:-1, :-2]).sum(-1)
-    down = np.abs(wide[2:, 1:-1] - wide[:-2, 1:-1]).sum(-1)
+    across = summed(np.abs(wide[1:-1, 2:] - wide[1:-1, :-2]))
+    down = summed(np.abs(wide[2:, 1:-1] - wide[:-2, 1:-1]))
     return np.maximum(across, down).astype(f32)
 
 
@@ -164,13 +165,27 @@ def _few(colours: Float, counts: AnyArray) -> Float:
     return np.array(found, f32)
 
 
+@kernel
+def _claim(picture, colour, weights, here, number, nearest, labels):  # type: ignore[no-untyped-def]
+    """Give a number to every pixel that is nearer to its colour than to all before; nine farther off where it isn't `here`."""
+    for y in range(picture.shape[0]):
+        row, best, own, stands = picture[y], nearest[y], labels[y], here[y]
+        for x in range(len(best)):
+            a = (row[x, 0] - colour[0]) * weights[0]
+            b = (row[x, 1] - colour[1]) * weights[1]
+            c = (row[x, 2] - colour[2]) * weights[2]
+            apart = a * a + b * b + c * c + (f32(0) if stands[x] else f32(9))
+            nearer = apart < best[x]
+            best[x] = apart if nearer else best[x]
+            own[x] = number if nearer else own[x]
+
+
 def _nearest(lab: Float, colours: Float) -> tuple[Int, Float]:
     """Index of the nearest colour and how far it is."""
     best, index = np.full(lab.shape[:2], 9, f32), np.zeros(lab.shape[:2], np.int32)
-    for k, colour in enumerate(colours):
-        apart = (((lab - colour) * CHANNELS) ** 2).sum(-1)
-        index[apart < best] = k
-        best = np.minimum(best, apart)
+    picture, anywhere = np.ascontiguousarray(lab, f32), np.ones(best.shape, np.uint8)
+    for k, colour in enumerate(colours.astype(f32)):
+        _claim(picture, colour, CHANNELS.astype(f32), anywhere, k, best, index)
     return index, np.sqrt(best)
 
 
@@ -196,7 +211,7 @@ def _labels(lab: Float, colours: Float, calm: Mask, factor: float) -> Int:
     """
     height, width = lab.shape[:2]
     size = (round(width * factor), round(height * factor))
-    encoded, table = to_rgb(lab), to_rgb(colours[None])[0]
+    encoded, table = to_rgb(lab), to_rgb(colours[None])[0].astype(f32)
     index, off = _nearest(lab, colours)
     sure = calm | (off < 0.02)
     reach = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * _NEAR + 1,) * 2)
@@ -208,9 +223,7 @@ def _labels(lab: Float, colours: Float, calm: Mask, factor: float) -> Int:
         if not there.any():
             continue
         near = cv2.resize(there, size, interpolation=cv2.INTER_NEAREST)
-        apart = ((fine - table[k]) ** 2).sum(-1) + f32(9) * (near == 0)
-        labels[apart < best] = k
-        best = np.minimum(best, apart)
+        _claim(fine, table[k], np.ones(3, f32), near, k, best, labels)
     return _calmed(labels, len(colours), 0.35 * factor)
 
 

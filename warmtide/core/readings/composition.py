@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Float, Mask, f32
+from ..arrays import Float, Mask, f32, summed
 from .features import LEVELS, Features, blur
 
 _NAMES = ("fine", "mid", "coarse")
@@ -69,9 +69,9 @@ class Composition:
 def _correlation(first: Float, second: Float, sigma: float = 4.0) -> Float:
     """Local centred correlation of two vector fields, -1..1."""
     mean_a, mean_b = blur(first, sigma), blur(second, sigma)
-    ab = blur((first * second).sum(-1), sigma) - (mean_a * mean_b).sum(-1)
-    aa = blur((first * first).sum(-1), sigma) - (mean_a * mean_a).sum(-1)
-    bb = blur((second * second).sum(-1), sigma) - (mean_b * mean_b).sum(-1)
+    ab = blur(summed(first * second), sigma) - summed(mean_a * mean_b)
+    aa = blur(summed(first * first), sigma) - summed(mean_a * mean_a)
+    bb = blur(summed(second * second), sigma) - summed(mean_b * mean_b)
     floor = f32(1e-8)
     return (ab / np.sqrt(np.maximum(aa, floor) * np.maximum(bb, floor) + floor)).astype(f32)
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32
+from ..arrays import Byte, Float, f32, summed
 from ..colour import bytes_to_lab
 
 SIDE = 256
@@ -65,7 +65,7 @@ def _down(image: Float) -> Float:
 def _tensor(image: Float) -> tuple[Float, Float, Float]:
     smooth = blur(image, 1.2)
     gx, gy = cv2.Sobel(smooth, -1, 1, 0, scale=0.25), cv2.Sobel(smooth, -1, 0, 1, scale=0.25)
-    return (gx * gx).sum(-1), (gy * gy).sum(-1), (gx * gy).sum(-1)
+    return summed(gx * gx), summed(gy * gy), summed(gx * gy)
 
 
 def _directions(xx: Float, yy: Float, xy: Float) -> tuple[Float, Float]:
