@@ -38,7 +38,7 @@ from warmtide.core.sweep import (
 )
 
 
-class Arrays(unittest.TestCase):
+class Sums(unittest.TestCase):
     @given(st.integers(1, 12), st.integers(1, 12), st.integers(2, 4), st.integers(0, 99))
     def test_a_sum_over_channels_is_the_sum(self, height: int, width: int, channels: int, seed: int) -> None:
         image = np.random.default_rng(seed).normal(0, 3, (height, width, channels))
