@@ -94,7 +94,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     hand = 1 + sitting.random("hand").normal(0, 0.10)
     weight = 0.90 * s * hand * (1 + 0.18 * cv2.resize(sitting.field("weight", 60 * s), size))
     weight = weight * _firmness(areas, sitting.inset, size)
-    ink = np.clip((weight * over - distance) / 1.2 + 0.5, 0, 1).astype(f32)
+    # Even a faint line closes its area; a border is a pixel wide before it is drawn, half of it on either side.
+    ink = np.clip(((weight + 0.2 * s) * over - 0.5 - distance) / 1.2 + 0.5, 0, 1).astype(f32)
     face = features(lab, sitting.faces[0], size) if sitting.inset else None
     if face:
         # On skin a border of light and shade is no line.

@@ -17,8 +17,8 @@ from .brush import Strokes
 from .filters import evened
 from .flow import ink_lines
 
-# Below this size of marks lines are looked for in an enlarged picture.
-_LEAST_SCALE = 0.64
+# Below this size of marks lines are looked for in an enlarged picture, above that in a reduced one.
+_LEAST_SCALE, _MOST_SCALE = 0.64, 1.0
 # Places along a lens at which its width is told.
 _PROFILE = 512
 
@@ -130,13 +130,15 @@ def drawn_lines(
 ) -> list[Float]:
     """The lines that a draughtsman would draw, as chains; `scale` is the size of marks, `width` of lines.
 
-    In a small picture they are looked for in a larger one: filters of less than a pixel find others.
+    In a small picture they are looked for in a larger one: filters of less than a pixel find others. In a large one they
+    are looked for in a smaller one, so that the same picture twice as large is drawn with the same lines.
     """
-    zoom = min(max(_LEAST_SCALE / scale, 1.0), 2.0)
-    if zoom > 1.02:
+    zoom = min(max(_LEAST_SCALE / scale, 1.0), 2.0) if scale < _MOST_SCALE else _MOST_SCALE / scale
+    if abs(zoom - 1) > 0.02:
         rows, columns = (round(n * zoom) for n in lab.shape[:2])
-        larger = cv2.resize(lab, (columns, rows), interpolation=cv2.INTER_CUBIC)
-        return [placed(chain, 1 / zoom) for chain in drawn_lines(larger, scale * zoom, width, threshold, least)]
+        how = cv2.INTER_CUBIC if zoom > 1 else cv2.INTER_AREA
+        other = cv2.resize(lab, (columns, rows), interpolation=how)
+        return [placed(chain, 1 / zoom) for chain in drawn_lines(other, scale * zoom, width, threshold, least)]
     ink = ink_lines(evened(lab, 14 * scale), width * scale, 4.5 * scale, 0.99, 2.4 * scale, 60.0, threshold)
     mask = ink < 0.5
     _, ids, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
