@@ -37,6 +37,8 @@ _PLANNED, _TOLD = 256, 96
 _DRAWN, _MOST_LARGER = 1024, 4
 # How surely a place is the subject's where the accent begins, and where it is full.
 _HINTED = (0.12, 0.65)
+# Radians within which hues are one to the accent.
+_ONE_HUE = 0.25
 # How much of the tone of skin is left out.
 _SPARED = 0.6
 # Share of a line that was drawn already, and how near beside it that is, in marks.
@@ -140,7 +142,10 @@ def _accent(lab: Float, picture: Float, subject: Float) -> tuple[float, Mask]:
     told = np.arctan2(small[..., 2], small[..., 1])
     weights, edges = np.histogram(told, 72, (-np.pi, np.pi), weights=weight + 1e-9)
     spread = np.convolve(np.concatenate([weights[-3:], weights, weights[:3]]), np.ones(5), "same")[3:-3]
-    found = float(edges[spread.argmax()] + np.pi / 72)
+    # All hues near the commonest: it alone would be a bin or two beside a colour that is in one bin.
+    commonest = edges[spread.argmax()] + np.pi / 72
+    alike = np.abs(np.angle(np.exp(1j * (told - commonest)))) < _ONE_HUE
+    found = float(np.angle((weight * np.exp(1j * told))[alike].sum()))
     chroma = np.hypot(picture[..., 1], picture[..., 2])
     hue = np.arctan2(picture[..., 2], picture[..., 1])
     near = np.abs(np.angle(np.exp(1j * (hue - found)))) < 0.5
