@@ -100,7 +100,7 @@ class Tones(unittest.TestCase):
         self.assertEqual(covers[4], covers[5])
 
     def test_a_comic_cuts_tones_at_edges_only(self) -> None:
-        ys, xs = np.mgrid[0:HEIGHT, 0:WIDTH].astype(f32)
+        _, xs = np.mgrid[0:HEIGHT, 0:WIDTH].astype(f32)
         slope = np.dstack([0.2 + 0.6 * xs / WIDTH, plain(0), plain(0)]).astype(f32)
         labels = np.clip((slope[..., 0] * ink_comic._TONES).astype(np.int32), 0, ink_comic._TONES - 1)
         runs = ink_comic._flat_colour(slope, slope[..., 0], labels, 1.0)[..., 0]
@@ -250,7 +250,7 @@ class Markers(unittest.TestCase):
         rows, columns = np.nonzero(cover.plane > 0.05)
         self.assertLess(int(columns.min()), 50)
         self.assertGreater(int(columns.max()), 170)
-        self.assertTrue(40 - 2 < columns.min() and columns.max() < 180 + 2)
+        self.assertTrue(columns.min() > 40 - 2 and columns.max() < 180 + 2)
         self.assertTrue((np.abs(rows - 80) < 4).all())
         self.assertGreater(float(cover.plane[80, 100]), 0.7)
 
