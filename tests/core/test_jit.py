@@ -46,9 +46,19 @@ class Kept(unittest.TestCase):
     def test_another_constant_is_another_folder(self) -> None:
         folders = {
             self.folder("x", constant)
-            for constant in (3, 4, 3.5, (1, 2), np.array([1.0, 2.0]), np.array([1.0, 2.5]), np.array([1, 2]))
+            for constant in (
+                3,
+                4,
+                3.5,
+                (1, 2),
+                np.array([1.0, 2.0]),
+                np.array([1.0, 2.5]),
+                np.array([1, 2]),
+                np.float32(3),
+                np.float32(4),
+            )
         }
-        self.assertEqual(len(folders), 7)
+        self.assertEqual(len(folders), 9)
 
     def test_a_kernel_that_takes_nothing_from_elsewhere_needs_no_folder_of_its_own(self) -> None:
         alone = module("alone", "@kernel\ndef work(x):\n    return x + 1\n")

@@ -68,7 +68,7 @@ def _reliance(function: Callable[..., Any], found: dict[str, bytes]) -> dict[str
             if key not in found:
                 found[key] = _told(other)
                 _reliance(other, found)
-        elif isinstance(value, (int, float, tuple)):
+        elif isinstance(value, (int, float, tuple, np.generic)):
             found[f"{function.__module__}.{name}"] = repr(value).encode()
         elif isinstance(value, np.ndarray):
             found[f"{function.__module__}.{name}"] = repr(value.dtype).encode() + value.tobytes()
@@ -78,11 +78,9 @@ def _reliance(function: Callable[..., Any], found: dict[str, bytes]) -> dict[str
 def kept_in(function: Callable[..., Any]) -> Path:
     """Where a compiled kernel is kept: the compiler sees when its own file changes, so the folder tells all else."""
     reliance = sorted(_reliance(function, {}).items())
-    return (
-        cache_folder() / hashlib.blake2b(repr(reliance).encode(), digest_size=8).hexdigest()
-        if reliance
-        else cache_folder()
-    )
+    if not reliance:
+        return cache_folder()
+    return cache_folder() / hashlib.blake2b(repr(reliance).encode(), digest_size=8).hexdigest()
 
 
 def _compiled(wanted: _Waiting) -> Callable[..., Any]:

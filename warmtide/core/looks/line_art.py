@@ -28,7 +28,6 @@ _DRAWN, _OVERSAMPLED = 1280, (2, 5)
 # Contrasts of two areas at which their border is drawn faintly and firmly, and how heavy a faint one is: around a face
 # some are borders of light, but what closes hair and chin must stay.
 _ON_ALL, _ON_FACES = (0.09, 0.23, 0.25), (0.10, 0.24, 0.40)
-
 # How far the picture rises over an edge within an area that is drawn, and over one that is drawn firmly.
 _RISE = (0.12, 0.30)
 
@@ -55,8 +54,8 @@ def _firmness(areas: Areas, inset: bool, size: tuple[int, int]) -> Float:
     return cv2.resize(weight, size, interpolation=cv2.INTER_LINEAR).astype(f32)
 
 
-def _away_from(ink: Float, size: tuple[int, int], over: int) -> Float:
-    """Distance to what is drawn, in pixels of the take."""
+def _away_from(ink: Float, size: tuple[int, int]) -> Float:
+    """Distance (h, w) to what is drawn, at the take's size (width, height) and in its pixels."""
     blank = (cv2.resize(ink, size, interpolation=cv2.INTER_AREA) < 0.2).astype(np.uint8)
     return cv2.distanceTransform(blank, cv2.DIST_L2, 5)
 
@@ -109,7 +108,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     pens = 1.06 * s * hand
     if not sitting.inset:
         _edges(areas, away, inner, pens, sitting)
-        away = np.minimum(away, _away_from(inner, (width, height), over))
+        away = np.minimum(away, _away_from(inner, (width, height)))
     for chain in drawn_lines(calm, s, 0.95, -0.004, 13):
         line, closed = smoothed(chain, 2.2 * s)
         # Lines beside an outline would double it; short or faint ones are fur and grain.

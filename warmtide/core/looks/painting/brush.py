@@ -158,21 +158,24 @@ def _footprint(paths, i, first, last, radius, square, owner, off, along, across,
             qy = f32(y) - ay
             for x in range(x0, x1 + 1):
                 qx = f32(x) - ax
-                v, t = qx * ey - qy * ex, qx * ex + qy * ey
-                beyond = t - min(max(t, begin), end)
+                v = qx * ey - qy * ex
+                if v * v > reach:
+                    continue
+                t = qx * ex + qy * ey
+                inside = min(max(t, begin), end)
+                beyond = t - inside
+                if square and beyond != 0 and beyond * beyond + v * v > radius * radius:
+                    continue
                 distance = beyond * beyond + v * v
-                rank, hit = distance, distance <= reach
-                if square:
-                    rank = abs(beyond) + abs(v) * f32(0.001)
-                    hit = (v * v <= reach) & ((beyond == 0) | (distance <= radius * radius))
-                # Without branches: here and there a guess of which way they go would be as good as any.
-                hit &= (owner[y, x] != i) | (rank < off[y, x])
-                outer = ((k == first) & (t < 0)) | ((k >= last - 1) & (t > length))
-                place = done + (t if outer else min(max(t, f32(0)), length))
-                owner[y, x] = i if hit else owner[y, x]
-                off[y, x] = rank if hit else off[y, x]
-                along[y, x] = place if hit else along[y, x]
-                across[y, x] = v if hit else across[y, x]
+                if not square and distance > reach:
+                    continue
+                rank = abs(beyond) + abs(v) * f32(0.001) if square else distance
+                if owner[y, x] != i or rank < off[y, x]:
+                    owner[y, x] = i
+                    off[y, x] = rank
+                    outer = (k == first and t < 0) or (k >= last - 1 and t > length)
+                    along[y, x] = done + (t if outer else min(max(t, f32(0)), length))
+                    across[y, x] = v
         done += length
     return done
 
