@@ -145,6 +145,20 @@ class Desk(BrowserTest):
     def pixels(data: bytes) -> "np.ndarray[tuple[int, ...], np.dtype[np.float64]]":
         return decode(data).rgba[..., :3].astype(float)
 
+    def in_sight_beside_a_panel(self) -> None:
+        """With the looks open the sheet is narrow, and still every button over it can be reached."""
+        page = self.page
+        page.keyboard.press("j")
+        expect(page.get_by_label("Looks", exact=True)).to_be_visible()
+        room = page.locator("aside").last.bounding_box()
+        assert room is not None
+        for name in ("Same spot E", "Readings V", "Live L", "Save the sheet"):
+            box = page.get_by_role("button", name=name).bounding_box()
+            assert box is not None
+            self.assertLessEqual(box["x"] + box["width"], room["x"], name)
+        page.keyboard.press("Escape")
+        expect(page.get_by_label("Looks", exact=True)).to_have_count(0)
+
     def test_two_axes_make_a_matrix(self) -> None:
         page = self.page
         self.begin(102)
@@ -169,6 +183,7 @@ class Desk(BrowserTest):
         self.assertEqual(page.locator("[role=grid] figure").count(), 1)
         self.matrix_by_keys()
         self.turned_and_pinched()
+        self.in_sight_beside_a_panel()
         page.locator("[data-take]").nth(4).click()
         expect(page.get_by_label("Take", exact=True)).to_contain_text("strength 0.60")
         expect(page.get_by_label("Take", exact=True)).to_contain_text("seed 8")

@@ -34,7 +34,7 @@ export function SheetHead({ study, sweep, choices, reading, spot, sheet, onSpot,
   const { pages } = sheet.arranged;
   const missing = sweep.takes.filter((t) => t.state === "failed" || t.state === "stopped").length;
   return (
-    <div className="flex items-center gap-2 px-4 pt-2 text-ink">
+    <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 px-4 pt-2 text-ink">
       <div className="max-w-[340px] min-w-[120px] flex-1">
         <History study={study} sweep={sweep} choices={choices} onSweep={onSweep} onAgain={onAgain} />
       </div>
