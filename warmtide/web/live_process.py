@@ -9,6 +9,7 @@ from typing import Any
 
 from ..core.arrays import Byte
 from ..core.engine.guides import Guides
+from ..core.looks.registry import looks
 from ..core.recipe import Recipe
 from ..work.glimpse import glimpse, preview, ready, stay_while_wanted
 
@@ -20,6 +21,7 @@ class LiveProcess:
         self._pool: ProcessPoolExecutor | None = None
         self._turn = asyncio.Lock()
         self._waiting = 0
+        self._warming: asyncio.Task[None] | None = None
 
     async def run(
         self, source: Byte, recipe: Recipe, files: dict[str, bytes], guides: Guides
@@ -63,9 +65,25 @@ class LiveProcess:
     def warm(self) -> None:
         """Begin the process, if it isn't there, while the artist is still looking."""
         if self._pool is None:
-            self._process().submit(ready)
+            self._process()
+            self._warming = asyncio.create_task(self._warm())
+
+    async def _warm(self) -> None:
+        """Load one look after another, those that paint first; whoever wants a draft waits for one of them at most."""
+        for name in sorted(looks(), key=lambda name: looks()[name].once):
+            while self._waiting:
+                await asyncio.sleep(0.03)
+            try:
+                async with self._turn:
+                    await self._work(ready, name)
+            except BrokenProcessPool:
+                # The next draft begins another process, and loads what it needs.
+                return
 
     def close(self) -> None:
+        if self._warming is not None:
+            self._warming.cancel()
+            self._warming = None
         if self._pool is not None:
             self._pool.shutdown(wait=False, cancel_futures=True)
             self._pool = None

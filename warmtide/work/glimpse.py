@@ -36,9 +36,9 @@ def stay_while_wanted() -> None:
     threading.Thread(target=watch, daemon=True).start()
 
 
-def ready() -> None:
-    """Load the engine and its kernels before the first draft is asked for."""
-    warm_kernels()
+def ready(look: str) -> None:
+    """Load what a look needs before a draft in it is asked for."""
+    warm_kernels((look,))
 
 
 def preview(source: Byte, recipe: Recipe, files: dict[str, bytes]) -> Byte:
