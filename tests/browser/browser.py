@@ -1,12 +1,14 @@
 """Headless Chromium on a running Warm Tide."""
 
 import base64
+import re
 import unittest
 from pathlib import Path
 from typing import Any
 
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
+from tests.pictures import as_file, harbour
 from tests.stack import PATIENCE, Stack, shared_stack
 
 _ARGUMENTS = [
@@ -92,3 +94,19 @@ class BrowserTest(unittest.TestCase):
 
     def saved(self, path: str) -> bytes:
         return Path(path).read_bytes()
+
+
+class DeskTest(BrowserTest):
+    """At the desk of a picture, with small takes."""
+
+    def begin(self, seed: int, name: str = "another.png") -> None:
+        """Drop a picture and arrive at its desk, with small takes."""
+        self.drop(as_file(harbour(192, 288, seed)), name)
+        self.page.wait_for_url("**/study/*")
+        expect(self.page.get_by_role("button", name="Run 5 takes")).to_be_enabled()
+        self.page.get_by_role("combobox", name="Size").click()
+        self.page.get_by_role("option", name=re.compile("^256")).click()
+
+    def single(self) -> None:
+        """Push strength back to one value."""
+        self.page.get_by_role("button", name="Strength: back to one value").click()

@@ -1,6 +1,7 @@
 """The painters' shared tools, each on pictures with a known answer."""
 
 import unittest
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -14,7 +15,7 @@ from warmtide.core.looks.painting.brush import CLOSEST, Brush, Strokes, at, lay,
 from warmtide.core.looks.painting.flatten import crisp, smooth_within
 from warmtide.core.looks.painting.flow import turned_toward
 from warmtide.core.looks.painting.palette import _densities, colour_labels, merged, palette, parts
-from warmtide.core.looks.painting.pen import chains, cornered, lenses, pen, smoothed, tapered
+from warmtide.core.looks.painting.pen import chains, cornered, lenses, pen, runs, smoothed, tapered
 from warmtide.core.looks.painting.thread import sew, weave
 
 THREE = np.array([[0.2, 0.0, -0.05], [0.5, 0.12, 0.05], [0.9, 0.0, 0.08]], f32)
@@ -219,6 +220,16 @@ class Lines(unittest.TestCase):
         longest = max(chains(cross, 5), key=len)
         self.assertGreater(len(longest), 50)
         self.assertEqual(chains(np.zeros((20, 20), bool), 3), [])
+
+    @given(st.lists(st.booleans(), max_size=30))
+    def test_runs_are_the_stretches_that_are_true(self, along: list[bool]) -> None:
+        found = runs(np.array(along, bool))
+        again = np.zeros(len(along), bool)
+        for first, end in found:
+            again[first:end] = True
+        self.assertEqual(again.tolist(), along)
+        # Between two of them something isn't.
+        self.assertTrue(all(one[1] < other[0] for one, other in pairwise(found)))
 
     def test_a_pen_has_the_width_it_is_given(self) -> None:
         for radius in (1.0, 2.5, 4.0):

@@ -21,7 +21,7 @@ from .painting.flatten import flatten
 from .painting.flow import directions
 from .painting.ground import smoothstep
 from .painting.palette import border_contrast
-from .painting.pen import drawn_lines, pen, smoothed, tapered
+from .painting.pen import drawn_lines, pen, runs, smoothed, tapered
 
 # Long side, px, at which lines are drawn at least, and how many times as large as the picture at least and most.
 _DRAWN, _OVERSAMPLED = 1280, (2, 5)
@@ -66,8 +66,7 @@ def _edges(areas: Areas, away: Float, inner: Float, width: float, sitting: Sitti
     for chain, risen in edges_within(areas, 14, _RISE[0]):
         line, closed = smoothed(chain, 2.2 * s)
         free = at(away, line[:, 0], line[:, 1]) > 2.6 * s
-        cuts = np.flatnonzero(np.diff(np.concatenate([[0], free.astype(int), [0]])))
-        for a, b in zip(cuts[::2], cuts[1::2], strict=True):
+        for a, b in runs(free):
             if b - a < 12 * s:
                 continue
             # As far as the outline that it leaves or comes to, and firm there: no colour may run out beside it.

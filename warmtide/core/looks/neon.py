@@ -19,7 +19,7 @@ from .painting.features import features
 from .painting.filters import blur, brought_out, soften
 from .painting.flatten import flatten
 from .painting.ground import smoothstep
-from .painting.pen import chains, drawn_lines, pen, smoothed, tapered
+from .painting.pen import chains, drawn_lines, pen, runs, smoothed, tapered
 
 # Gases and coatings: hue angles in OKLab that glass tubes are sold in.
 _HUES = np.array([0.25, 0.60, 1.20, 1.85, 2.55, -2.85, -1.75, -0.75])
@@ -117,8 +117,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     for line, closed in drawn:
         # A tube can't run beside another: what is left of a line is split where it comes too near.
         free = at(taken, line[:, 0], line[:, 1]) < 0.5
-        cuts = np.flatnonzero(np.diff(np.concatenate([[0], free.astype(int), [0]])))
-        for a, b in zip(cuts[::2], cuts[1::2], strict=True):
+        for a, b in runs(free):
             piece = line[a:b]
             if len(piece) < shortest:
                 continue

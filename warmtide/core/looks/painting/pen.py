@@ -85,6 +85,12 @@ def chains(mask: Mask, least: float) -> list[Float]:
     return lines
 
 
+def runs(along: Mask) -> list[tuple[int, int]]:
+    """First and end of every stretch of a line (n,) that is true."""
+    cuts = np.flatnonzero(np.diff(np.concatenate([[0], along.astype(int), [0]]))).tolist()
+    return list(zip(cuts[::2], cuts[1::2], strict=True))
+
+
 def placed(chain: Float, zoom: float) -> Float:
     """A chain of another size's pixels as one of the take's, a point a pixel."""
     line = (chain + 0.5) * f32(zoom) - 0.5
