@@ -60,13 +60,13 @@ def restyle(
     as_json: AsJson = False,
 ) -> None:
     """Restyle one picture."""
-    from . import commands
+    from .commands import guides, restyling
 
-    commands.restyle(
-        image, out, as_json, commands.guides_from(region, depth, face), look=look, look_weight=look_weight,
+    restyling.restyle(
+        image, out, as_json, guides.guides_from(region, depth, face), look=look, look_weight=look_weight,
         second_look=second_look, second_share=second_share if second_look else 0.0, prompt=prompt, avoid=avoid, strength=strength,
         guidance=guidance, seed=seed, steps=steps, sampler=sampler, size=size, lines=hold_lines, shapes=hold_shapes,
-        colours=hold_colours, faces=hold_faces, depth=hold_depth, quality=quality, placement=commands.placement_from(placement),
+        colours=hold_colours, faces=hold_faces, depth=hold_depth, quality=quality, placement=guides.placement_from(placement),
     )  # fmt: skip
 
 
@@ -98,10 +98,10 @@ def sweep(
     as_json: AsJson = False,
 ) -> None:
     """Restyle one picture over spans; write every take, sheet.png and readings.json."""
-    from . import commands
+    from .commands import guides, restyling
 
-    commands.sweep(
-        image, out, as_json, commands.guides_from(region, depth, face),
+    restyling.sweep(
+        image, out, as_json, guides.guides_from(region, depth, face),
         {"prompt": prompt, "avoid": avoid, "size": size, "quality": quality, "second_look": second_look}, look=look, sampler=sampler, seed=seed,
         guidance=guidance, steps=steps, look_weight=look_weight, second_share=second_share if second_look else "0", lines=hold_lines, shapes=hold_shapes,
         colours=hold_colours, faces=hold_faces, depth=hold_depth, strength=strength,
@@ -119,9 +119,9 @@ def learn(
     as_json: AsJson = False,
 ) -> None:
     """Learn a look from reference pictures."""
-    from . import commands
+    from .commands import looks
 
-    commands.learn(references, out, as_json, name, marks)
+    looks.learn(references, out, as_json, name, marks)
 
 
 @app.command()
@@ -132,33 +132,33 @@ def mix(
     size: Size = 1024,
 ) -> None:
     """Mix pictures into one starting point: layout from the heavier, detail from each."""
-    from . import commands
+    from .commands import mixing
 
-    commands.mix(pictures, out, weights, size)
+    mixing.mix(pictures, out, weights, size)
 
 
 @app.command()
 def measure(source: Path, take: Path, as_json: AsJson = False) -> None:
     """Read a take against its source."""
-    from . import commands
+    from .commands import reading
 
-    commands.measure(source, take, as_json)
+    reading.measure(source, take, as_json)
 
 
 @app.command()
 def looks(as_json: AsJson = False) -> None:
     """List the looks."""
-    from . import commands
+    from .commands import looks
 
-    commands.looks(as_json)
+    looks.looks(as_json)
 
 
 @app.command()
 def describe(image: Image, as_json: AsJson = False) -> None:
     """Say what a picture seems to be, as phrases, each with how sure it is."""
-    from . import commands
+    from .commands import reading
 
-    commands.describe(image, as_json)
+    reading.describe(image, as_json)
 
 
 @app.command()
@@ -173,9 +173,9 @@ def scene(
     as_json: AsJson = False,
 ) -> None:
     """Draw a place from words."""
-    from . import scene_command
+    from .commands.scenes import scene as run
 
-    scene_command.scene(words, out, size, seed, layout, as_json)
+    run(words, out, size, seed, layout, as_json)
 
 
 @app.command()
@@ -199,9 +199,9 @@ def reread(
     data: Annotated[Path | None, typer.Option(help="the data folder, as for serve")] = None,
 ) -> None:
     """Read finished takes again with the readings of today, whether the program is running or not."""
-    from . import commands
+    from .commands import keeping
 
-    commands.reread(study, everything, data)
+    keeping.reread(study, everything, data)
 
 
 @app.command()

@@ -7,10 +7,13 @@ Sources
    the cascade, whose data ships with scikit-image).
 """
 
+import importlib
 import math
+import sys
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from types import ModuleType
 from typing import Any
 
 import cv2
@@ -47,12 +50,29 @@ class Face:
     angle: float = 0.0
 
 
+# Of red, green and blue in the grey that the cascade was trained on.
+_GREY = np.array([0.2125, 0.7154, 0.0721])
+
+
 @cache
 def _cascade() -> Any:
+    """The cascade. Its module wants the package's colours for one function that is not used here (`_grey` is), and they
+    would bring linear algebra with them, .25 s of each process; so it is loaded with that one name in their place."""
     import skimage
-    from skimage.feature import Cascade
 
-    return Cascade(str(Path(skimage.__file__).parent / "data" / "lbpcascade_frontalface_opencv.xml"))
+    stand_in = ModuleType("skimage.color")
+    vars(stand_in)["rgb2gray"] = _grey
+    found = sys.modules.setdefault("skimage.color", stand_in)
+    try:
+        kind = importlib.import_module("skimage.feature._cascade").Cascade
+    finally:
+        if found is stand_in:
+            del sys.modules["skimage.color"]
+    return kind(str(Path(skimage.__file__).parent / "data" / "lbpcascade_frontalface_opencv.xml"))
+
+
+def _grey(rgb: Byte) -> AnyArray:
+    return np.asarray((rgb * (1 / 255.0)) @ _GREY)
 
 
 def _even(rgb: Byte, x: int, y: int, width: int) -> bool:
@@ -103,13 +123,14 @@ def find_faces(rgb: Byte) -> tuple[Face, ...]:
         turn = cv2.getRotationMatrix2D((size[0] / 2, size[1] / 2), angle, 1)
         turned = cv2.warpAffine(small, turn, size, borderMode=cv2.BORDER_REPLICATE) if angle else small
         windows = _cascade().detect_multi_scale(
-            img=turned, scale_factor=1.15, step_ratio=1.5, min_size=(_LEAST, _LEAST), max_size=(min(size), min(size)),
+            img=_grey(turned), scale_factor=1.15, step_ratio=1.5, min_size=(_LEAST, _LEAST), max_size=(min(size), min(size)),
             min_neighbor_number=_AGREEING_TURNED if angle else _AGREEING,
         )  # fmt: skip
         back = cv2.invertAffineTransform(turn)
+        lab = bytes_to_lab(turned) if windows else None
         for window in windows:
             x, y, side = int(window["c"]), int(window["r"]), int(window["width"])
-            if not _even(turned, x, y, side) or not _skin(bytes_to_lab(turned), x, y, side):
+            if lab is None or not _even(turned, x, y, side) or not _skin(lab, x, y, side):
                 continue
             cx, cy = back @ np.array([x + side / 2, y + side * 0.52, 1.0])
             near = [f for f in found if math.hypot(f.x - cx / _SIDE, f.y - cy / _SIDE) < 0.6 * f.width]

@@ -2,7 +2,6 @@
 
 import cv2
 import numpy as np
-from scipy import ndimage
 
 from ..arrays import AnyArray, Float, f32
 from ..materials.fibres import hairs
@@ -86,6 +85,8 @@ def _seams(piece: Workpiece) -> list[tuple[int, AnyArray]]:
         for line in lines:
             points = line[:, 0].astype(float) + (x, y)
             if len(points) >= 60 * u:
+                from scipy import ndimage
+
                 smooth = np.stack([ndimage.gaussian_filter1d(points[:, i], 4 * u, mode="wrap") for i in (0, 1)], 1)
                 found.append((k, smooth))
     return found

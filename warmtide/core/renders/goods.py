@@ -13,7 +13,6 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.ndimage import median_filter
 
 from ..arrays import AnyArray, Float, Int, Mask, f32
 from ..materials.relief import broad, normals, swollen
@@ -185,6 +184,8 @@ def _turned(mask: Mask, light: Float, normal: Float, unit: float) -> None:
         return
     # A handle widens some rows on its side and hides the body's edge in others: the quieter side is the body's.
     reach = 2 * round(6 * unit) + 1
+    from scipy.ndimage import median_filter
+
     sides = [median_filter(side.clip(1), reach, mode="constant") for side in (axis - left, right - axis)]
     half = min(sides, key=lambda side: float(np.abs(np.diff(side)).sum()))
     ys, xs = np.nonzero(mask)

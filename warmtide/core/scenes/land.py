@@ -5,7 +5,6 @@ from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
-from scipy.ndimage import maximum_filter1d, median_filter
 
 from ..arrays import AnyArray, Byte, Float, f32
 from .erosion import sunlit
@@ -100,6 +99,8 @@ def _mirror(
     nearest = np.where(labels == WATER, seen, 1e9).min(0)
     nearest = nearest[np.minimum((np.arange(small.width) / _MIRROR).astype(int), camera.width - 1)]
     first = np.where(nearest < 1e8, nearest, 30).astype(f32)
+    from scipy.ndimage import maximum_filter1d, median_filter
+
     first = (maximum_filter1d(median_filter(first, 21), max(int(small.width * 0.03), 1)) * 1.2 + 3).astype(f32)
     if plan.stand is not None or plan.surface.sand > 0:
         first = np.maximum(first, f32(140))

@@ -5,7 +5,6 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
-from scipy.ndimage import median_filter
 
 from ..arrays import AnyArray, Float, f32
 from .noise import blur
@@ -110,6 +109,8 @@ def layout_of(rgb: Float, pull: tuple[float, float] = (1.0, 1.0)) -> Layout:
     plants, covered = _plants(lab, sky)
     if covered.any() and not covered.all():
         line = np.interp(np.arange(_WIDE), np.nonzero(~covered)[0], line[~covered]).astype(f32)
+    from scipy.ndimage import median_filter
+
     line = median_filter(line, 5)
     share = float(sky.mean())
     # A clean sky is one piece from the upper edge down: below its line hardly any of it is left.

@@ -7,7 +7,6 @@ Sources
 
 import cv2
 import numpy as np
-from scipy import ndimage
 
 from ..arrays import AnyArray, Float, Int, Mask, f32
 from ..materials.outline import distance_in
@@ -47,6 +46,8 @@ def _trapped(walls: Mask, unit: float) -> Int:
             else:
                 count += 1
                 labels[view][body] = count
+    from scipy import ndimage
+
     nearest = ndimage.distance_transform_edt(labels == 0, return_distances=False, return_indices=True)
     return labels[tuple(nearest)]
 

@@ -8,12 +8,12 @@ from pathlib import Path
 
 import numpy as np
 
-from .core.errors import BadInput
-from .core.image import decode, png
-from .core.scenes.layout import layout_of
-from .core.scenes.registry import places
-from .core.scenes.scene import draw_scene
-from .core.scenes.words import read_scene
+from ..core.errors import BadInput
+from ..core.image import decode, png
+from ..core.scenes.layout import layout_of
+from ..core.scenes.registry import places
+from ..core.scenes.scene import draw_scene
+from ..core.scenes.words import read_scene
 
 _SIZES = (64, 2048)
 

@@ -1,0 +1,18 @@
+"""Pictures mixed into one from the command line."""
+
+from pathlib import Path
+
+from ..core.framing import Framing, frame
+from ..core.image import png
+from ..core.mix import mix as mix_pictures
+from ..core.sweep import parse_values
+from .files import read_picture, write_file
+
+
+def mix(pictures: list[Path], out: Path, weights: str, size: int) -> None:
+    """Mix pictures, the later ones cropped to the first one's shape."""
+    given = [float(v) for v in parse_values(weights, "weights")] if weights else [1.0] * len(pictures)
+    framed = [frame(read_picture(path).rgba, Framing(), size) for path in pictures]
+    mixed = mix_pictures(framed, given)
+    write_file(out, png(mixed))
+    print(f"{out}: {mixed.shape[1]} x {mixed.shape[0]}")

@@ -1,0 +1,96 @@
+"""Restyling from the command line: one picture, or one over spans."""
+
+import json
+import time
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from ..core.arrays import Byte
+from ..core.engine.cache import SharedCache
+from ..core.engine.guides import Guides
+from ..core.engine.restyle import restyle as restyle_source
+from ..core.engine.source import pixel_key
+from ..core.engine.staging import takes_cover
+from ..core.framing import Framing, frame, framed_cover
+from ..core.image import Picture, png
+from ..core.job import read_take, render
+from ..core.recipe import HOLDS, Recipe, recipe_from, take_key
+from ..core.sweep import Span, expand, parse_values
+from .files import read_picture, say, write_file
+from .looks import named_look
+from .reading import shown
+from .words import note_words
+
+
+def saved(take: Byte, key: str, recipe: Recipe, source: str) -> bytes:
+    """The file of a take with its recipe inside."""
+    return png(take, {"recipe": recipe.model_dump(), "key": key, "source": source})
+
+
+def _covered(guides: Guides, picture: Picture, recipe: Recipe) -> Guides:
+    """With the cover of a transparent picture, where that matters."""
+    if not takes_cover(recipe):
+        return guides
+    return replace(guides, cover=framed_cover(picture.rgba, Framing(), recipe.size))
+
+
+def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: Any) -> None:
+    """Restyle one picture; `controls` are the recipe's fields, holds by their own names."""
+    controls["look"], second = named_look(controls["look"]), controls["second_look"]
+    controls["second_look"] = second and named_look(second)
+    holds = {name: controls.pop(name) for name in HOLDS}
+    recipe = recipe_from({**controls, "holds": holds})
+    picture = read_picture(image)
+    source = frame(picture.rgba, Framing(), recipe.size)
+    guides = _covered(guides, picture, recipe)
+    began, cache = time.perf_counter(), SharedCache()
+    take = restyle_source(source, recipe, say, cache, guides)
+    # Read only where the reading is shown: it costs half as much again as the take.
+    reading = read_take(source, take, recipe, cache, guides) if as_json else None
+    seconds = round(time.perf_counter() - began, 3)
+    key = take_key(pixel_key(source), recipe, guides.key)
+    write_file(out, saved(take, key, recipe, image.name))
+    note_words(recipe, source, guides)
+    height, width = take.shape[:2]
+    if reading is None:
+        print(f"{out}: {width} x {height}, {seconds:.2f} s")
+        return
+    result = {"seconds": seconds, "size": [width, height], "key": key, "readings": shown(reading.figures)}
+    print(json.dumps(result))
+
+
+def sweep(image: Path, out: Path, as_json: bool, guides: Guides, fixed: dict[str, Any], **controls: str) -> None:
+    """Restyle one picture over spans; `controls` are texts, each a value, a list or `A..B/N`."""
+    given: dict[str, list[Any]] = {
+        name: [named_look(part) for part in text.split(",")]
+        if name in ("look", "sampler")
+        else parse_values(text, name)
+        for name, text in controls.items()
+    }
+    spans = [Span(control=name, values=tuple(values)) for name, values in given.items() if len(values) > 1]
+    fixed["second_look"] = fixed["second_look"] and named_look(fixed["second_look"])
+    base = recipe_from(fixed).changed(**{name: values[0] for name, values in given.items()})
+    recipes = expand(base, spans)
+    picture = read_picture(image)
+    source = frame(picture.rgba, Framing(), base.size)
+    cache = SharedCache()
+    cells: list[tuple[str, Byte]] = []
+    takes = []
+    for number, recipe in enumerate(recipes, 1):
+        rendered = render(source, recipe, None, cache, _covered(guides, picture, recipe))
+        name = f"take-{number:03d}.png"
+        write_file(out / name, saved(rendered.picture, rendered.key, recipe, image.name))
+        values = {**recipe.model_dump(), **recipe.holds.model_dump()}
+        cells.append((", ".join(f"{s.control} {values[s.control]}" for s in spans), rendered.picture))
+        entry = {"file": name, "recipe": recipe.model_dump(), "key": rendered.key, "seconds": rendered.seconds}
+        takes.append({**entry, "readings": shown(rendered.reading.figures)})
+        say(number, len(recipes))
+    from ..core.finish.sheet import contact_sheet
+
+    columns = len(spans[-1].values) if spans else 1
+    write_file(out / "sheet.png", png(contact_sheet(source, cells, columns)))
+    report = json.dumps({"source": image.name, "takes": takes}, indent=None if as_json else 1)
+    write_file(out / "readings.json", report.encode())
+    note_words(base, source)
+    print(report if as_json else f"{out}: {len(takes)} takes, sheet.png, readings.json")

@@ -1,0 +1,41 @@
+"""What is said of the words of a prompt."""
+
+import sys
+
+from ..core.arrays import Byte
+from ..core.engine.guides import NO_GUIDES, Guides
+from ..core.engine.source import places_in
+from ..core.engine.staging import parts_asked, scene_asked
+from ..core.looking import look_said, without_looks
+from ..core.recipe import Recipe
+from ..core.scenes.things import things_in
+from ..core.words.places import said
+from ..core.words.understanding import understand
+
+
+def note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> None:
+    """Say of every phrase what it was understood as, and where."""
+    reading = scene_asked(recipe.look, recipe.prompt)
+    phrases = understand(recipe.prompt, reading) + understand(recipe.avoid)
+    there = places_in(source, tuple(phrase.place for phrase in phrases if phrase.place))
+    for name, text in (("prompt", recipe.prompt), ("avoid", recipe.avoid)):
+        for phrase in understand(text, reading if name == "prompt" else None):
+            brought = things_in(phrase.text) if guides.region is not None and name == "prompt" else ()
+            parts = parts_asked(recipe.look, phrase.text) if name == "prompt" else ()
+            look = look_said(recipe, phrase) if name == "prompt" else None
+            said_all = (
+                *((look.words,) if look and look.acts else ()),
+                *((*parts, *phrase.scene) or without_looks(phrase) or brought),
+            )
+            means = ", ".join(said_all) or "nothing: without effect"
+            if brought and not phrase.scene:
+                means += " in the region"
+            missed = f" (not understood: {' '.join(phrase.unknown)})" if phrase.concepts and phrase.unknown else ""
+            if look and not look.acts:
+                missed += f" ({look.words})"
+            where = f" {said(phrase.place)}" if phrase.place else ""
+            if phrase.place and phrase.place not in there:
+                where += ", which this picture has not: without effect"
+            print(f"{name}: {phrase.text} = {means}{where}{missed}", file=sys.stderr)
+    for conflict in reading.conflicts:
+        print(conflict, file=sys.stderr)
