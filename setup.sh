@@ -25,18 +25,38 @@ debian_packages() {
 
 stamp_of() { cat "$@" | sha256sum | cut -d' ' -f1; }
 
+# What the program runs with, or for `test` that and what the tests need besides; an environment for tests serves both.
 python_packages() {
-  local stamp; stamp=$(stamp_of requirements.lock setup.sh)
-  [ "$(cat .venv/.stamp 2>/dev/null)" = "$stamp" ] && return 0
+  local mode=$1 lock runtime tests current
+  runtime=runtime-$(stamp_of requirements.lock setup.sh)
+  tests=tests-$(stamp_of tests.lock setup.sh)
+  current=$(cat .venv/.stamp 2>/dev/null || true)
+  [ "$current" = "$tests" ] && return 0
+  if [ "$mode" = test ]; then lock=tests.lock; else
+    [ "$current" = "$runtime" ] && return 0
+    lock=requirements.lock
+  fi
   say "Installing Python packages ..."
   [ -x .venv/bin/python ] || "$(python_311)" -m venv .venv
   local uv; uv=$(grep -oE '^uv==[0-9.]+' requirements.lock)
   .venv/bin/python -m uv --version >/dev/null 2>&1 || .venv/bin/pip install -q --disable-pip-version-check "$uv"
-  VIRTUAL_ENV="$PWD/.venv" .venv/bin/python -m uv pip sync -q --require-hashes requirements.lock
+  VIRTUAL_ENV="$PWD/.venv" .venv/bin/python -m uv pip sync -q --require-hashes "$lock"
   # The command, usable from any folder.
   printf '#!/bin/sh\nPYTHONPATH="%s" exec "%s/.venv/bin/python" -m warmtide "$@"\n' "$PWD" "$PWD" >.venv/bin/warmtide
   chmod +x .venv/bin/warmtide
-  echo "$stamp" >.venv/.stamp
+  if [ "$lock" = tests.lock ]; then echo "$tests"; else echo "$runtime"; fi >.venv/.stamp
+}
+
+# Byte code, once: where Python may not write it, every process would compile a thousand files anew at each start.
+byte_code() {
+  local stamp; stamp=$(stamp_of .venv/.stamp)
+  if [ "$(cat .venv/.compiled 2>/dev/null)" != "$stamp" ]; then
+    say "Compiling Python packages ..."
+    .venv/bin/python -m compileall -q -j 0 -x '/(tests?|mypy|f2py/tests|pip|setuptools)/' .venv/lib/python3.11/site-packages >/dev/null 2>&1 || true
+    echo "$stamp" >.venv/.compiled
+  fi
+  # Files that have not changed since are passed over.
+  .venv/bin/python -m compileall -q warmtide demo >/dev/null 2>&1 || true
 }
 
 python_311() {
@@ -50,12 +70,16 @@ python_311() {
   exit 1
 }
 
+frontend_stamp() {
+  find frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json \
+    -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1
+}
+
 frontend() {
-  local locked built
+  local locked built current
   locked=$(stamp_of frontend/package-lock.json)
-  built=$(find frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json \
-    -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
-  local current; current=$(cat frontend/dist/.stamp 2>/dev/null || true)
+  built=$(frontend_stamp)
+  current=$(cat frontend/dist/.stamp 2>/dev/null || true)
   if [ "$1" = runtime ] && [ "$current" = "$built" ]; then return 0; fi
   command -v npm >/dev/null || { say "Node 20 with npm is needed."; exit 1; }
   if [ "$(cat frontend/node_modules/.stamp 2>/dev/null)" != "$locked" ]; then
@@ -65,12 +89,22 @@ frontend() {
   fi
   [ "$current" = "$built" ] && return 0
   say "Building the front end ..."
-  (cd frontend && npx vite build --logLevel warn)
+  (cd frontend && npx vite build --logLevel error 2>/dev/null || npx vite build --logLevel warn)
   echo "$built" >frontend/dist/.stamp
+}
+
+# Kernels of the look that a new study begins with, so that nobody waits for them.
+first_kernels() {
+  [ -n "$(compgen -G "$WARMTIDE_KERNELS/*/whole-*" || true)" ] && return 0
+  .venv/bin/python -m warmtide.work.warm watercolour
 }
 
 set_up() {
   debian_packages "$1"
-  python_packages
-  frontend "$1"
+  # The front end and Python side by side: either takes one core.
+  frontend "$1" & local front=$!
+  python_packages "$1"
+  byte_code
+  first_kernels
+  wait "$front"
 }

@@ -1,4 +1,4 @@
-"""Load the demo studies into the database named in WARMTIDE_DATABASE, through the real plan, queue and engine."""
+"""Plan the demo studies in the database named in WARMTIDE_DATABASE; their takes fill in behind everything else."""
 
 import asyncio
 import logging
@@ -16,7 +16,8 @@ from warmtide.records.database import Database
 from warmtide.records.models import Mark, Source, Study
 from warmtide.records.store import ImageStore
 from warmtide.settings import settings
-from warmtide.work import planning, rendering
+from warmtide.work import planning
+from warmtide.work.planning import Framer
 from warmtide.work.queue import make_app
 
 PICTURES = Path(__file__).parent / "pictures"
@@ -69,20 +70,20 @@ async def load() -> None:
     """Make what is missing; a study that is there already is left alone."""
     configure(logging.WARNING)
     chosen = settings()
-    rendering.tools = rendering.Tools(Database(chosen.database), ImageStore(chosen.store))
-    tools = rendering.tools
+    database, store = Database(chosen.database), ImageStore(chosen.store)
+    framer = Framer(store)
     app = make_app(chosen.database)
     async with app.open_async():
         # The last one touched stands first on the shelf.
-        for name, picture, values, spans, marks in reversed(STUDIES):
-            async with tools.database.sessions.begin() as session:
+        for place, (name, picture, values, spans, marks) in reversed(list(enumerate(STUDIES, 1))):
+            async with database.sessions.begin() as session:
                 if await session.scalar(select(Study.id).where(Study.demo, Study.name == name)):
                     continue
                 data = (PICTURES / picture).read_bytes()
                 decoded = decode(data)
                 height, width = decoded.rgba.shape[:2]
                 source = Source(
-                    name=picture, original=tools.store.put(data), format=decoded.format, width=width, height=height,
+                    name=picture, original=store.put(data), format=decoded.format, width=width, height=height,
                     has_alpha=decoded.has_alpha, notes=list(decoded.notes), framing=Framing().model_dump(), kind=planning.what_it_is(decoded.rgba)[0],
                 )  # fmt: skip
                 study = Study(name=name, demo=True, sources=[source])
@@ -90,15 +91,14 @@ async def load() -> None:
                 await session.flush()
                 recipe = Recipe.model_validate(values)
                 stretched = [Span(control=control, values=points) for control, points in spans.items()]
-                planned = await planning.plan(session, tools.framer, source, recipe, stretched, 1)
-                sweep = await planning.start(session, app, source, planned, recipe, stretched)
+                planned = await planning.plan(session, framer, source, recipe, stretched, 1)
+                sweep = await planning.start(session, app, source, planned, recipe, stretched, behind=place)
                 found = await planning.sweep_with_takes(session, sweep.id)
                 assert found is not None
                 for position, (value, note) in marks.items():
                     take = found.cells[position].take_id
                     session.add(Mark(study_id=study.id, take_id=take, value=value, note=note))
-        await app.run_worker_async(queues=["takes"], wait=False, concurrency=1, install_signal_handlers=False)
-    await tools.close()
+    await database.close()
 
 
 if __name__ == "__main__":

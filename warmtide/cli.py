@@ -187,9 +187,9 @@ def serve(
     prepare: Annotated[bool, typer.Option("--prepare", help="make the database and the demo study, then end")] = False,
 ) -> None:
     """Start the database, the server and the workers."""
-    from .launch import launch
+    from .launch import Launch, launch
 
-    raise typer.Exit(launch(host, port, data, workers, prepare))
+    raise typer.Exit(launch(Launch(host, port, data, workers, prepare)))
 
 
 @app.command()
@@ -202,6 +202,17 @@ def reread(
     from .commands import keeping
 
     keeping.reread(study, everything, data)
+
+
+@app.command()
+def check(
+    repair: Annotated[bool, typer.Option("--repair", help="mend what can be: render lost takes again")] = False,
+    data: Annotated[Path | None, typer.Option(help="the data folder, as for serve")] = None,
+) -> None:
+    """Verify every picture that is kept, whether the program is running or not."""
+    from .commands import keeping
+
+    keeping.check(repair, data)
 
 
 @app.command()

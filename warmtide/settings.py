@@ -12,7 +12,8 @@ class Settings(BaseSettings):
     """What differs between machines.
 
     database : postgresql:// address. store : an fsspec address of the folder or bucket for images.
-    hosts : names under which the server may be reached, by comma. frontend : the built interface.
+    hosts : names under which the server may be reached, by comma; `any-address` is every number address. key : what
+    whoever comes in must have; none is asked for where it is empty. frontend : the built interface.
     """
 
     model_config = SettingsConfigDict(env_prefix="WARMTIDE_")
@@ -20,6 +21,7 @@ class Settings(BaseSettings):
     database: str = "postgresql://127.0.0.1/warmtide"
     store: str = str(ROOT / ".data" / "images")
     hosts: str = "127.0.0.1,localhost"
+    key: str = ""
     frontend: Path = ROOT / "frontend" / "dist"
 
 

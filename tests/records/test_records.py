@@ -1,10 +1,12 @@
 """The store, the tables and the migrations, against a real PostgreSQL."""
 
 import asyncio
+import os
 import tempfile
 import unittest
 import uuid
 from pathlib import Path
+from unittest.mock import patch
 
 import psycopg
 from alembic.autogenerate import compare_metadata
@@ -16,7 +18,7 @@ from tests.stack import database_address
 from warmtide.records.database import Database, async_address
 from warmtide.records.migrate import migrate
 from warmtide.records.models import Base, Mark, RecipeRow, Source, Study, Take
-from warmtide.records.store import ImageStore
+from warmtide.records.store import ImageStore, LostPicture, MissingPicture
 
 
 class Store(unittest.TestCase):
@@ -37,9 +39,38 @@ class Store(unittest.TestCase):
         for name in ("../../etc/passwd", "", "a" * 63, "A" * 64):
             with self.assertRaises(KeyError):
                 self.store.get(name)
-        with self.assertRaises(KeyError):
+        with self.assertRaises(MissingPicture):
             self.store.get("0" * 64)
         self.assertFalse(self.store.has("0" * 64))
+
+    def test_a_damaged_file_is_never_given_out_and_is_mended_by_its_bytes(self) -> None:
+        name = self.store.put(b"tide and lamps")
+        path = self.folder / name[:2] / name[2:]
+        for damaged in (b"tide and lam", b"tide and lampz", b""):
+            path.write_bytes(damaged)
+            with self.assertRaisesRegex(LostPicture, "damaged"):
+                self.store.get(name)
+            self.assertEqual(self.store.put(b"tide and lamps"), name)
+            self.assertEqual(self.store.get(name), b"tide and lamps")
+
+    def test_a_write_that_fails_leaves_nothing(self) -> None:
+        with (
+            patch.object(self.store._files, "mv", side_effect=OSError(28, "No space left")),
+            self.assertRaises(OSError),
+        ):
+            self.store.put(b"tide")
+        self.assertEqual([p for p in self.folder.rglob("*") if p.is_file()], [])
+
+    def test_everything_that_is_kept_and_what_a_dead_writer_left(self) -> None:
+        names = {self.store.put(text): len(text) for text in (b"tide", b"lantern")}
+        folder = next(self.folder.iterdir())
+        fresh, old = folder / "half.1", folder / "half.2"
+        for part in (fresh, old):
+            part.write_bytes(b"ti")
+        os.utime(old, (1, 1))
+        self.assertEqual({kept.digest: kept.size for kept in self.store.everything()}, names)
+        self.assertTrue(fresh.exists())
+        self.assertFalse(old.exists())
 
     def test_another_kind_of_store(self) -> None:
         memory = ImageStore(f"memory://{uuid.uuid4()}")

@@ -4,12 +4,13 @@ import asyncio
 import unittest
 from typing import Any
 
+from warmtide.records.database import Database
 from warmtide.web.events import Events
 
 
 class FanOut(unittest.IsolatedAsyncioTestCase):
     async def asyncSetUp(self) -> None:
-        self.events = Events("postgresql://nowhere")
+        self.events = Events(Database("postgresql://nowhere"))
 
     async def begin(self, study: str) -> tuple[Any, "asyncio.Task[dict[str, Any]]"]:
         """A stream that waits for its first event."""
@@ -22,7 +23,7 @@ class FanOut(unittest.IsolatedAsyncioTestCase):
         _, here = await self.begin("a")
         _, twice = await self.begin("a")
         _, there = await self.begin("b")
-        self.events.hand_on({"event": "take", "studies": ["a"], "take": {"id": "1"}})
+        self.events.hand_on(["a"], {"event": "take", "take": {"id": "1"}})
         self.assertEqual(await here, {"event": "take", "take": {"id": "1"}})
         self.assertEqual(await twice, {"event": "take", "take": {"id": "1"}})
         await asyncio.sleep(0)
@@ -32,7 +33,7 @@ class FanOut(unittest.IsolatedAsyncioTestCase):
     async def test_a_browser_that_fell_behind_reads_afresh(self) -> None:
         stream, first = await self.begin("a")
         for k in range(600):
-            self.events.hand_on({"event": "progress", "studies": ["a"], "step": k})
+            self.events.hand_on(["a"], {"event": "progress", "step": k})
         heard = [await first]
         while not heard or heard[-1]["event"] != "progress" or heard[-1]["step"] != 599:
             heard.append(await asyncio.wait_for(anext(stream), 1))
@@ -47,13 +48,13 @@ class FanOut(unittest.IsolatedAsyncioTestCase):
 
     async def test_a_stream_that_ends_is_forgotten(self) -> None:
         stream, first = await self.begin("a")
-        self.events.hand_on({"event": "take", "studies": ["a"]})
+        self.events.hand_on(["a"], {"event": "take"})
         await first
         await stream.aclose()
         self.assertEqual(self.events._streams, {})
 
     async def test_a_lost_connection_is_tried_again(self) -> None:
-        listening = asyncio.create_task(Events("postgresql://127.0.0.1:1/none").listen())
+        listening = asyncio.create_task(Events(Database("postgresql://127.0.0.1:1/none")).listen())
         await asyncio.sleep(0.3)
         self.assertFalse(listening.done())
         listening.cancel()

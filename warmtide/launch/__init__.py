@@ -1,5 +1,5 @@
 """Starting everything on one machine: the database, the server, the workers."""
 
-from .supervisor import launch
+from .supervisor import Launch, launch
 
-__all__ = ["launch"]
+__all__ = ["Launch", "launch"]

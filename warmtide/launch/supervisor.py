@@ -1,8 +1,7 @@
-"""Keeps the server and the workers running until it is told to stop."""
+"""Keeps the database, the server and the workers running until it is told to stop."""
 
 import os
 import signal
-import socket
 import subprocess
 import sys
 import time
@@ -13,176 +12,234 @@ from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
 
+from . import address
+from .child import ROOT, Child, say
+from .folder import DataFolder
 from .postgres import Postgres
+from .refusal import Refusal
 
-ROOT = Path(__file__).resolve().parent.parent.parent
 _TICK = 0.25
 _STOP_SECONDS = 8.0
-_QUICK_DEATH = 5.0
 _START_SECONDS = 60.0
+# Processes that work behind everybody's back, and the least of a machine that they share.
+_BEHIND = 2
+_MODULE = [sys.executable, "-m"]
 
 
-@dataclass
-class Child:
-    """A process that is started again when it dies."""
+@dataclass(frozen=True)
+class Launch:
+    """What is to be started. `workers`: one a core if None. `prepare`: set everything up and end there."""
 
-    name: str
-    command: list[str]
-    environment: dict[str, str]
-    process: subprocess.Popen[bytes] | None = None
-    began: float = 0.0
-    wait_until: float = 0.0
-
-    def start(self) -> None:
-        self.began = time.monotonic()
-        self.process = subprocess.Popen(
-            self.command, env=self.environment, cwd=ROOT, start_new_session=True, stdin=subprocess.DEVNULL
-        )
-
-    def tend(self) -> None:
-        """Start it again when it died; one that dies at once is given time."""
-        if self.process is not None and self.process.poll() is None:
-            return
-        now = time.monotonic()
-        if self.process is not None:
-            print(f"The {self.name} ended with {self.process.returncode}; starting it again.", file=sys.stderr)
-            self.wait_until = now + 2.0 if now - self.began < _QUICK_DEATH else now
-            self.process = None
-        if now >= self.wait_until:
-            self.start()
-
-    def stop(self) -> None:
-        if self.process is not None and self.process.poll() is None:
-            self.process.terminate()
-
-    def end(self, deadline: float) -> None:
-        if self.process is None:
-            return
-        try:
-            self.process.wait(max(deadline - time.monotonic(), 0.1))
-        except subprocess.TimeoutExpired:
-            self.process.kill()
-            self.process.wait()
+    host: str = "127.0.0.1"
+    port: int = 8765
+    data: Path | None = None
+    workers: int | None = None
+    prepare: bool = False
 
 
-def _port_is_taken(host: str, port: int) -> bool:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind((host, port))
-        except OSError:
-            return True
-    return False
+class Stop:
+    """Whether somebody wants us to end: Ctrl-C, a termination signal, or a terminal that was closed."""
+
+    def __init__(self) -> None:
+        self.asked = False
+        for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
+            signal.signal(number, self._ask)
+
+    def _ask(self, _signal: int, _frame: FrameType | None) -> None:
+        self.asked = True
 
 
-def _server(host: str, port: int) -> list[str]:
-    return [
-        sys.executable, "-m", "uvicorn", "warmtide.web.app:create_app", "--factory", "--host", host,
-        "--port", str(port), "--timeout-graceful-shutdown", "2", "--log-level", "warning", "--no-server-header",
-    ]  # fmt: skip
-
-
-def _bring_up_to_date(address: str, folder: Path) -> None:
-    """Newest tables, and once the demo study: an artist who deletes it does not want it back."""
-    from ..records.current import is_current
-
-    if not is_current(address):
-        from ..records.migrate import migrate
-
-        migrate(address)
-    loaded = folder / "demo-loaded"
-    if not loaded.exists():
-        print("Rendering the demo studies, once ...", file=sys.stderr, flush=True)
-        subprocess.run([sys.executable, "-m", "demo.load"], cwd=ROOT, check=True)
-        loaded.touch()
-
-
-def launch(host: str, port: int, data: Path | None, workers: int | None, prepare: bool = False) -> int:
-    """Run everything until Ctrl-C or a termination signal; exit code.
-
-    `prepare` makes the database and the demo study, and ends there.
-    """
-    folder = (data or ROOT / ".data").resolve()
-    count = workers if workers is not None else os.cpu_count() or 1
-    if not prepare and _port_is_taken(host, port):
-        print(f"Port {port} is in use; stop what uses it or choose another with --port.", file=sys.stderr)
-        return 2
-    stopping = False
-
-    def ask(_signal: int, _frame: FrameType | None) -> None:
-        nonlocal stopping
-        stopping = True
-
-    signal.signal(signal.SIGTERM, ask)
-    signal.signal(signal.SIGINT, ask)
-    postgres = Postgres(folder)
-    children: list[Child] = []
-    run = [sys.executable, "-m"]
+def launch(wanted: Launch) -> int:
+    """Run everything until told to stop; exit code."""
+    stop = Stop()
+    folder: DataFolder | None = None
     try:
-        known = postgres.is_made()
-        if not known:
-            postgres.make()
-        environment = _environment(host, postgres.address, folder, count)
-        os.environ.update(environment)
-        if not prepare:
-            children = [Child("server", _server(host, port), environment)]
-            if known:
-                # Loading takes the server seconds; it waits by itself until the database is there.
-                children[0].start()
-        postgres.start()
-        _bring_up_to_date(postgres.address, folder)
-        if prepare:
-            return 0
-        if not known:
-            children[0].start()
-        if not _ready(host, port, lambda: stopping or children[0].process is None):
-            if not stopping:
-                print("The server did not start; its messages stand above.", file=sys.stderr)
-            return 0 if stopping else 1
-        print(f"Warm Tide is ready: http://{_here(host)}:{port}", flush=True)
-        children += [Child(f"worker {i + 1}", [*run, "warmtide", "worker"], environment) for i in range(count)]
-        while not stopping:
-            for child in children:
-                child.tend()
-            time.sleep(_TICK)
-    except (RuntimeError, subprocess.CalledProcessError) as error:
-        print(str(error), file=sys.stderr)
-        return 1
+        if wanted.workers is not None and wanted.workers < 0:
+            raise Refusal(f"{wanted.workers} workers can't be started; give 0 or more with --workers.")
+        folder = DataFolder(wanted.data or ROOT / ".data")
+        folder.end_leftovers(say)
+        if not wanted.prepare:
+            address.check(wanted.host, wanted.port)
+        return Running(wanted, folder, stop).run()
+    except Refusal as error:
+        say(str(error))
+        return 2
     finally:
-        for child in children:
+        if folder is not None:
+            folder.close()
+
+
+class Running:
+    """The processes of one start."""
+
+    def __init__(self, wanted: Launch, folder: DataFolder, stop: Stop) -> None:
+        self.wanted, self.folder, self.stop = wanted, folder, stop
+        self.count = wanted.workers if wanted.workers is not None else os.cpu_count() or 1
+        self.postgres = Postgres(folder.path)
+        self.children: list[Child] = []
+        self.noted: list[int] = []
+
+    def run(self) -> int:
+        """Start, tend and end them; exit code."""
+        try:
+            return self._prepare() if self.wanted.prepare else self._serve()
+        except subprocess.CalledProcessError as error:
+            say(f"A part of the start ended with {error.returncode}; its messages stand above.")
+            return 1
+        finally:
+            self._end()
+
+    def _prepare(self) -> int:
+        self._database()
+        os.environ.update(self._environment())
+        self._finish_planning(self._plan_demo())
+        for behind in self._behind(idle=False):
+            behind.start()
+        while self.children and not all(child.done for child in self.children) and not self.stop.asked:
+            self._tend()
+        return 0
+
+    def _serve(self) -> int:
+        known = self.postgres.is_made()
+        if not known:
+            self.postgres.make()
+        environment = self._environment()
+        os.environ.update(environment)
+        server = Child("server", self._server(), environment)
+        if known:
+            # Loading takes the server a second; it waits by itself until the database is there.
+            server.start()
+        self.children = [server]
+        self._database()
+        planning = self._plan_demo()
+        if not known:
+            server.start()
+        self._note()
+        if not self._answers(server):
+            if not self.stop.asked:
+                say("The server did not start; its messages stand above.")
+            return 0 if self.stop.asked else 1
+        self._finish_planning(planning)
+        self._greet()
+        self.children += [
+            Child(f"worker {i + 1}", [*_MODULE, "warmtide", "worker"], environment) for i in range(self.count)
+        ]
+        if self.count:
+            self._behind(idle=True)
+        while not self.stop.asked:
+            self._tend()
+        return 0
+
+    def _tend(self) -> None:
+        if self.postgres.tend():
+            say("The database ended; starting it again.")
+        for child in self.children:
+            child.tend()
+        self._note()
+        time.sleep(_TICK)
+
+    def _end(self) -> None:
+        # Those that end well when told so come first; the database is the last to go.
+        for child in reversed(self.children):
             child.stop()
         deadline = time.monotonic() + _STOP_SECONDS
-        for child in children:
+        for child in self.children:
             child.end(deadline)
-        postgres.stop()
-    return 0
+        self.postgres.stop()
+
+    def _note(self) -> None:
+        pids = [pid for pid in (self.postgres.pid, *(child.pid for child in self.children)) if pid is not None]
+        if pids != self.noted:
+            self.noted = pids
+            self.folder.note(pids)
+
+    def _database(self) -> None:
+        """The database runs and has the newest tables."""
+        from ..records.current import forget_workers, is_current
+
+        self.postgres.start()
+        self._note()
+        if not is_current(self.postgres.address):
+            from ..records.migrate import migrate
+
+            migrate(self.postgres.address)
+        forget_workers(self.postgres.address)
+
+    def _plan_demo(self) -> "subprocess.Popen[bytes] | None":
+        """The demo's studies, once: an artist who deletes them does not want them back. Their takes fill in later."""
+        if (self.folder.path / "demo-loaded").exists():
+            return None
+        return subprocess.Popen([*_MODULE, "demo.load"], cwd=ROOT, env=os.environ | self._environment())
+
+    def _finish_planning(self, planning: "subprocess.Popen[bytes] | None") -> None:
+        if planning is None:
+            return
+        if planning.wait() == 0:
+            (self.folder.path / "demo-loaded").touch()
+        else:
+            say("The demo could not be put on the shelf; the next start tries again.")
+
+    def _behind(self, idle: bool) -> list[Child]:
+        """Processes that compile and fill in what is missing, and then end."""
+        count = min(_BEHIND, os.cpu_count() or 1)
+        made = [
+            Child(f"preparation {k + 1}", [*_MODULE, "warmtide.work.behind", f"{k}/{count}"], self._environment(), idle, once=True)
+            for k in range(count)
+        ]  # fmt: skip
+        self.children += made
+        return made
+
+    def _environment(self) -> dict[str, str]:
+        given = dict(os.environ)
+        given["WARMTIDE_DATABASE"] = self.postgres.address
+        given.setdefault("WARMTIDE_STORE", str(self.folder.path / "images"))
+        given["WARMTIDE_WORKERS"] = str(self.count)
+        # One arena: takes run in changing threads, and each would keep memory of its own.
+        given.setdefault("MALLOC_ARENA_MAX", "1")
+        # One process is one thread of work.
+        given.setdefault("OPENBLAS_NUM_THREADS", "1")
+        given.setdefault("WARMTIDE_HOSTS", address.names_of(self.wanted.host))
+        if not address.is_loopback(self.wanted.host):
+            given["WARMTIDE_KEY"] = address.key_in(self.folder.path)[0]
+        return given
+
+    def _server(self) -> list[str]:
+        return [
+            *_MODULE, "warmtide.web.serve", "--host", self.wanted.host, "--port", str(self.wanted.port),
+        ]  # fmt: skip
+
+    def _greet(self) -> None:
+        """Print the address; for others than this machine with the key, when it is new."""
+        host, port = self.wanted.host, self.wanted.port
+        url = f"http://{address.here(host)}:{port}"
+        if not address.is_loopback(host):
+            url = f"http://{address.outward(host)}:{port}"
+            key, path = address.key_in(self.folder.path)[0], self.folder.path / "key"
+            told = self.folder.path / "key-told"
+            if told.exists():
+                say(f"Whoever comes in needs the key in {path}.")
+            else:
+                url += f"/?key={key}"
+                told.touch()
+        self.folder.say(f"process {os.getpid()}, {url.partition('?')[0].rstrip('/')}")
+        print(f"Warm Tide is ready: {url}", flush=True)
+
+    def _answers(self, server: Child) -> bool:
+        url = f"http://{address.here(self.wanted.host)}:{self.wanted.port}/api/alive"
+        key = self._environment().get("WARMTIDE_KEY", "")
+        return _ready(url, key, lambda: self.stop.asked or server.pid is None)
 
 
-def _environment(host: str, address: str, folder: Path, workers: int) -> dict[str, str]:
-    given = dict(os.environ)
-    given["WARMTIDE_DATABASE"] = address
-    given.setdefault("WARMTIDE_STORE", str(folder / "images"))
-    given["WARMTIDE_WORKERS"] = str(workers)
-    # One arena: takes run in changing threads, and each would keep memory of its own.
-    given.setdefault("MALLOC_ARENA_MAX", "1")
-    if host not in ("127.0.0.1", "localhost"):
-        given.setdefault("WARMTIDE_HOSTS", "*" if host == "0.0.0.0" else f"{host},127.0.0.1,localhost")
-    return given
-
-
-def _here(host: str) -> str:
-    return "127.0.0.1" if host == "0.0.0.0" else host
-
-
-def _ready(host: str, port: int, given_up: Callable[[], bool]) -> bool:
+def _ready(url: str, key: str, given_up: Callable[[], bool]) -> bool:
     deadline = time.monotonic() + _START_SECONDS
     # A proxy of the environment must not stand between us and ourselves.
     direct = urllib.request.build_opener(urllib.request.ProxyHandler({}))
+    asked = urllib.request.Request(url, headers={"Cookie": f"warmtide={key}"} if key else {})
     while time.monotonic() < deadline and not given_up():
         try:
-            with direct.open(f"http://{_here(host)}:{port}/api/health", timeout=2) as answer:
+            with direct.open(asked, timeout=2) as answer:
                 if answer.status == 200:
                     return True
         except (urllib.error.URLError, OSError):
-            time.sleep(0.05)
+            time.sleep(0.03)
     return False

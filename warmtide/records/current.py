@@ -23,6 +23,12 @@ def is_current(address: str) -> bool:
         return row is not None and row[0] == newest_version()
 
 
+def forget_workers(address: str) -> None:
+    """Take every worker for gone: true right after the database was started, whatever its clock says of their last word."""
+    with psycopg.connect(address, connect_timeout=5) as connection:
+        connection.execute("delete from procrastinate_workers")
+
+
 def wait_until_current(address: str, seconds: float) -> None:
     """Come back when the database answers and is current, or raise RuntimeError with one sentence.
 

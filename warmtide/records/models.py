@@ -128,7 +128,7 @@ class Sweep(Base):
 
 class Take(Base):
     """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once. `framing`, `region`
-    and `faces` are the source's when the take was planned."""
+    and `faces` are the source's when the take was planned; `deaths` counts the workers that it cost."""
 
     __tablename__ = "take"
 
@@ -153,6 +153,7 @@ class Take(Base):
     faces: Mapped[list[Any] | None] = mapped_column(JSONB(none_as_null=True))
     readings: Mapped[dict[str, Any] | None]
     fault: Mapped[str | None]
+    deaths: Mapped[int] = mapped_column(default=0)
     job_id: Mapped[int | None] = mapped_column(BigInteger)
     created: Mapped[datetime] = mapped_column(default=_now)
     finished: Mapped[datetime | None]

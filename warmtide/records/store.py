@@ -1,10 +1,37 @@
 """Images as content-addressed files behind fsspec: a folder by default, a bucket when workers are elsewhere."""
 
+import contextlib
 import hashlib
 import re
+import time
 import uuid
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
 
 import fsspec
+
+_NAME = re.compile(r"[0-9a-f]{64}")
+# A file that is written takes less; one that is older was left by a process that died.
+_PART_SECONDS = 3600
+
+
+class LostPicture(Exception):
+    """A picture's file is missing, or is not what it was when it was kept."""
+
+
+class MissingPicture(LostPicture):
+    """There is no such file."""
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A file of the store: its name, its bytes, and when it was written, as seconds since 1970."""
+
+    digest: str
+    size: int
+    written: float
 
 
 class ImageStore:
@@ -19,28 +46,94 @@ class ImageStore:
         self._files, self._root = fsspec.core.url_to_fs(address)
 
     def _path(self, digest: str) -> str:
-        if not re.fullmatch(r"[0-9a-f]{64}", digest):
+        if not _NAME.fullmatch(digest):
             raise KeyError(digest)
         return f"{self._root}/{digest[:2]}/{digest[2:]}"
 
     def put(self, data: bytes) -> str:
-        """Keep bytes whole or not at all; the name is their hash. Putting the same bytes twice keeps one."""
+        """Keep bytes whole or not at all; the name is their hash. Putting the same bytes twice keeps one, and mends a
+        file that was damaged since."""
         digest = hashlib.sha256(data).hexdigest()
         path = self._path(digest)
-        if not self._files.exists(path):
+        if not self._is_good(path, data):
             self._files.makedirs(path.rsplit("/", 1)[0], exist_ok=True)
             part = f"{path}.{uuid.uuid4().hex}"
-            self._files.pipe_file(part, data)
-            self._files.mv(part, path)
+            try:
+                self._files.pipe_file(part, data)
+                self._files.mv(part, path)
+            except BaseException:
+                with contextlib.suppress(OSError):
+                    self._files.rm_file(part)
+                raise
+        else:
+            # What is taken up again is young again: whoever clears the store away leaves it for now.
+            with contextlib.suppress(NotImplementedError, OSError):
+                self._files.touch(path, truncate=False)
         return digest
 
+    def _is_good(self, path: str, data: bytes) -> bool:
+        try:
+            return bool(self._files.size(path) == len(data)) and self._files.cat_file(path) == data
+        except OSError:
+            return False
+
     def get(self, digest: str) -> bytes:
-        """The bytes under a name, or KeyError."""
+        """The bytes under a name.
+
+        Raises
+        ------
+        KeyError : it is no name. LostPicture : there is no such file, or its bytes are others.
+        """
         try:
             data: bytes = self._files.cat_file(self._path(digest))
-            return data
         except FileNotFoundError:
-            raise KeyError(digest) from None
+            raise MissingPicture(f"A picture's file is missing ({digest[:12]}); {_MEND}") from None
+        if hashlib.sha256(data).hexdigest() != digest:
+            raise LostPicture(f"A picture's file is damaged ({digest[:12]}); {_MEND}")
+        return data
 
     def has(self, digest: str) -> bool:
         return bool(self._files.exists(self._path(digest)))
+
+    def remove(self, digest: str) -> None:
+        """Let a file go; one that is gone already is no fault."""
+        with contextlib.suppress(FileNotFoundError):
+            self._files.rm_file(self._path(digest))
+
+    def everything(self) -> Iterator[Kept]:
+        """Every file by its name, in no order; those of processes that died while writing are removed on the way."""
+        found = self._files.find(self._root, detail=True) if self._files.exists(self._root) else {}
+        for path, facts in found.items():
+            written = _seconds(facts)
+            digest = "".join(path.rsplit("/", 2)[-2:])
+            if _NAME.fullmatch(digest):
+                yield Kept(digest, int(facts["size"]), written)
+            elif time.time() - written > _PART_SECONDS:
+                with contextlib.suppress(FileNotFoundError):
+                    self._files.rm_file(path)
+
+    def written(self, digest: str) -> float:
+        """When a file was written or taken up last, as seconds since 1970; now, where it is gone."""
+        try:
+            facts = self._files.info(self._path(digest))
+        except FileNotFoundError:
+            return time.time()
+        return _seconds(facts)
+
+    @property
+    def folder(self) -> Path | None:
+        """The folder of this machine that holds the files, or None where they are elsewhere."""
+        return Path(self._root) if "file" in _tuple(self._files.protocol) else None
+
+
+def _seconds(facts: dict[str, Any]) -> float:
+    """When a file was written, as its store tells it."""
+    found = next((facts[name] for name in ("mtime", "LastModified", "created") if facts.get(name)), 0.0)
+    return float(found) if isinstance(found, float | int) else float(found.timestamp())
+
+
+def _tuple(protocol: str | tuple[str, ...]) -> tuple[str, ...]:
+    return (protocol,) if isinstance(protocol, str) else protocol
+
+
+_MEND = "run `warmtide check --repair`, or bring the picture in again."

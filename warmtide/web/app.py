@@ -9,7 +9,6 @@ import structlog
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from .. import __version__
 from ..core.looks import registry
@@ -18,34 +17,18 @@ from ..records.current import wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
-from ..work.forget import forget_deleted
+from ..work.care import take_care
+from ..work.disk import Usage
 from ..work.planning import Framer, look_once
 from ..work.queue import make_app as make_queue
-from ..work.queue import requeue_orphans, revive_stalled
 from . import choices, events, guards, guides, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
 from . import queue as line_up
 from .live_process import LiveProcess
 from .services import Services
 
 log = structlog.get_logger()
-_CARE_SECONDS = 3.0
 # The first start renders the demo studies before the server may begin.
 _DATABASE_SECONDS = 120.0
-
-
-async def _care(services: Services) -> None:
-    """Take up what a lost worker left behind."""
-    while True:
-        try:
-            revived = await revive_stalled(services.queue)
-            async with services.database.sessions.begin() as session:
-                orphans = await requeue_orphans(services.queue, session)
-                await forget_deleted(session)
-            if revived or orphans:
-                log.info("takes taken up again", stalled=revived, orphans=orphans)
-        except Exception as error:
-            log.warning("care failed", error=str(error))
-        await asyncio.sleep(_CARE_SECONDS)
 
 
 @contextlib.asynccontextmanager
@@ -59,10 +42,11 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
     store = ImageStore(chosen.store)
     queue = make_queue(chosen.database)
     async with queue.open_async():
-        services = Services(database, store, Framer(store), queue, events.Events(chosen.database), LiveProcess())
+        services = Services(database, store, Framer(store), queue, events.Events(database), LiveProcess(), Usage(store))
         app.state.services = services
+        caring = asyncio.create_task(take_care(database, queue, store))
         looking = asyncio.create_task(asyncio.to_thread(look_once))
-        tasks = [asyncio.create_task(services.events.listen()), asyncio.create_task(_care(services)), looking]
+        tasks = [asyncio.create_task(services.events.listen()), caring, looking]
         yield
         services.events.close()
         services.live.close()
@@ -93,9 +77,8 @@ def create_app() -> FastAPI:
     configure()
     app = FastAPI(title="Warm Tide", version=__version__, lifespan=_life, docs_url=None, redoc_url=None,
                   openapi_url="/api/openapi.json")  # fmt: skip
-    guards.install(app)
-    hosts = [host.strip() for host in settings().hosts.split(",")]
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts, www_redirect=False)
+    chosen = settings()
+    guards.install(app, frozenset(host.strip().lower() for host in chosen.hosts.split(",")), chosen.key)
     for module in (
         studies,
         sources,

@@ -12,9 +12,10 @@ from ..core.looks.registry import looks
 from ..core.recipe import ENGINE_VERSION, Recipe
 from ..core.sweep import TAKES_LIMIT
 from ..records.models import Take
+from ..work.disk import room
 from ..work.learned import all_learned
 from .looks import learned_view
-from .schemas import Choices, Health, LookView, SamplerView
+from .schemas import Choices, DiskView, Health, LookView, SamplerView, StudyDisk
 from .services import Session, Shared
 
 router = APIRouter(tags=["program"])
@@ -39,10 +40,27 @@ async def choices(session: Session) -> Choices:
     )  # fmt: skip
 
 
+@router.get("/alive", include_in_schema=False)
+async def alive() -> dict[str, str]:
+    """That the server answers; asks nothing of the database."""
+    return {"version": __version__}
+
+
 @router.get("/health")
 async def health(session: Session, shared: Shared) -> Health:
     waiting = await session.scalar(select(func.count()).where(Take.state.in_(("queued", "running"))))
     return Health(version=__version__, engine=ENGINE_VERSION, workers=shared.workers, queued=waiting or 0)
+
+
+@router.get("/disk")
+async def disk(session: Session, shared: Shared) -> DiskView:
+    """How much room there is, and what each study takes; counted anew at most every 20 s."""
+    found = room(shared.store)
+    pictures, studies = await shared.usage.of_studies(session)
+    return DiskView(
+        total=found and found.total, free=found and found.free, pictures=pictures,
+        studies=[StudyDisk(study_id=study, bytes=size) for study, size in studies.items()],
+    )  # fmt: skip
 
 
 @router.get("/metrics", response_class=Response)

@@ -2,44 +2,88 @@
 
 import asyncio
 import json
+from collections import OrderedDict
 from collections.abc import AsyncIterator
 from typing import Any
+from uuid import UUID
 
 import psycopg
 import structlog
 from fastapi import APIRouter, Request
 from fastapi.sse import EventSourceResponse, ServerSentEvent
+from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.orm import selectinload
 
+from ..records.database import Database
+from ..records.models import Take
+from ..records.views import studies_of, take_view
 from ..work.queue import CHANNEL
 
 log = structlog.get_logger()
 router = APIRouter(tags=["events"])
 _WAITING = 500
 _RETRY_SECONDS = 1.0
+_REMEMBERED = 1000
 
 
 class Events:
-    """Listens on one connection and hands every event to the streams of its studies."""
+    """Listens on one connection and hands every event to the streams of its studies.
 
-    def __init__(self, address: str) -> None:
-        self._address = address
+    A notice names a take and nothing else, since the database passes on 8 KB at most; what the take has become is read
+    here, once for all streams.
+    """
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
         self._streams: dict[str, set[asyncio.Queue[dict[str, Any] | None]]] = {}
+        # Studies of takes that are under way, so that progress need not ask.
+        self._known: OrderedDict[str, list[str]] = OrderedDict()
 
     async def listen(self) -> None:
         """Pass events on until cancelled; after a lost connection every stream is told to read afresh."""
         while True:
             try:
-                async with await psycopg.AsyncConnection.connect(self._address, autocommit=True) as connection:
+                async with await psycopg.AsyncConnection.connect(self._database.address, autocommit=True) as connection:
                     await connection.execute(f"listen {CHANNEL}")
-                    self.hand_on({"event": "afresh", "studies": list(self._streams)})
+                    self.afresh()
                     async for notice in connection.notifies():
-                        self.hand_on(json.loads(notice.payload))
-            except (psycopg.Error, OSError) as error:
-                log.warning("event connection lost", error=str(error))
+                        await self._read(json.loads(notice.payload))
+            except (psycopg.Error, SQLAlchemyError, OSError) as error:
+                log.warning("event connection lost", error=str(error).partition("\n")[0])
                 await asyncio.sleep(_RETRY_SECONDS)
 
-    def hand_on(self, event: dict[str, Any]) -> None:
-        for study in event.pop("studies", []):
+    def afresh(self) -> None:
+        """Tell everybody to read everything again."""
+        for study in list(self._streams):
+            self.hand_on([study], {"event": "afresh"})
+
+    async def _read(self, notice: dict[str, Any]) -> None:
+        if not self._streams:
+            return
+        take_id = notice.pop("take")
+        if notice:
+            if take_id not in self._known:
+                async with self._database.sessions() as session:
+                    self._remember(take_id, await studies_of(session, UUID(take_id)))
+            take = {"id": take_id, "step": int(notice["step"]), "steps": int(notice["steps"])}
+            self.hand_on(self._known[take_id], {"event": "progress", "take": take, "elapsed": notice["elapsed"]})
+            return
+        async with self._database.sessions() as session:
+            studies = await studies_of(session, UUID(take_id))
+            take_row = await session.get(Take, UUID(take_id), options=[selectinload(Take.recipe)])
+        self._remember(take_id, studies)
+        if take_row is not None:
+            self.hand_on(studies, {"event": "take", "take": take_view(take_row)})
+
+    def _remember(self, take_id: str, studies: list[str]) -> None:
+        self._known[take_id] = studies
+        self._known.move_to_end(take_id)
+        while len(self._known) > _REMEMBERED:
+            self._known.popitem(last=False)
+
+    def hand_on(self, studies: list[str], event: dict[str, Any]) -> None:
+        """Put an event into the streams of some studies."""
+        for study in studies:
             for stream in self._streams.get(study, ()):
                 if stream.full():
                     # A browser that fell behind reads everything afresh instead of half of it.

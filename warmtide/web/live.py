@@ -34,6 +34,8 @@ async def live(request: LiveRequest, session: Session, shared: Shared) -> Respon
         recipe = recipe.changed(quality="draft")
     learned = [row for name in recipe.looks if (row := await session.get(LearnedLook, name)) is not None]
     files = {row.name: await asyncio.to_thread(shared.store.get, row.file) for row in learned}
+    # The database is not needed while the draft waits its turn.
+    await session.commit()
     picture, _ = await shared.framer.framed(source, recipe.size)
     guides = await shared.framer.guides(source, recipe)
     data, readings = await shared.live.run(picture, recipe, files, guides)

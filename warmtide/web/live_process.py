@@ -1,6 +1,7 @@
 """The process that renders live drafts."""
 
 import asyncio
+import os
 from collections.abc import Awaitable, Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -9,9 +10,17 @@ from typing import Any
 
 from ..core.arrays import Byte
 from ..core.engine.guides import Guides
-from ..core.looks.registry import looks
 from ..core.recipe import Recipe
 from ..work.glimpse import glimpse, preview, ready, stay_while_wanted
+from .faults import Busy
+
+# Drafts and previews that may wait at once, and how long one waits for its turn.
+_MOST_DRAFTS, _MOST_PREVIEWS = 16, 64
+_PATIENCE_SECONDS = 20.0
+# Longer than any draft takes, kernels that must be compiled first included: what runs on is ended.
+_LONGEST_SECONDS = 90.0
+_FULL = "Too many drafts are asked for at once; wait a moment and try again."
+_DIED = "The drafts' process ended and is started again; move a control to see a draft."
 
 
 class LiveProcess:
@@ -20,46 +29,66 @@ class LiveProcess:
     def __init__(self) -> None:
         self._pool: ProcessPoolExecutor | None = None
         self._turn = asyncio.Lock()
-        self._waiting = 0
+        self._waiting = self._behind = 0
         self._warming: asyncio.Task[None] | None = None
 
     async def run(
         self, source: Byte, recipe: Recipe, files: dict[str, bytes], guides: Guides
     ) -> tuple[bytes, dict[str, Any]]:
-        """One draft (see `glimpse`); drafts of several browsers take turns."""
+        """One draft (see `glimpse`); drafts of several browsers take turns.
+
+        Raises
+        ------
+        Busy : too many wait already, it did not come to its turn in time, or the process ended.
+        """
+        if self._waiting >= _MOST_DRAFTS:
+            raise Busy(_FULL)
         self._waiting += 1
         try:
-            async with self._turn:
-                return await self._work(glimpse, source, recipe, files, guides)  # type: ignore[no-any-return]
+            async with asyncio.timeout(_PATIENCE_SECONDS):
+                await self._turn.acquire()
+        except TimeoutError:
+            raise Busy(_FULL) from None
         finally:
             self._waiting -= 1
+        try:
+            return await self._work(glimpse, source, recipe, files, guides)  # type: ignore[no-any-return]
+        finally:
+            self._turn.release()
 
     async def preview(
         self, source: Byte, recipe: Recipe, files: dict[str, bytes], gone: Callable[[], Awaitable[bool]]
     ) -> Byte | None:
         """One draft without figures, behind every live one; None when whoever asked is `gone` before it begins."""
-        while True:
-            if await gone():
-                return None
-            if self._waiting:
-                await asyncio.sleep(0.03)
-                continue
-            async with self._turn:
+        if self._behind >= _MOST_PREVIEWS:
+            raise Busy(_FULL)
+        self._behind += 1
+        try:
+            while True:
+                if await gone():
+                    return None
                 if self._waiting:
+                    await asyncio.sleep(0.03)
                     continue
-                return await self._work(preview, source, recipe, files)  # type: ignore[no-any-return]
+                async with self._turn:
+                    if self._waiting:
+                        continue
+                    return await self._work(preview, source, recipe, files)  # type: ignore[no-any-return]
+        finally:
+            self._behind -= 1
 
     async def _work(self, do: Callable[..., Any], *given: Any) -> Any:
         work = asyncio.get_running_loop().run_in_executor(self._process(), do, *given)
         try:
-            return await work
-        except BrokenProcessPool:
-            self.close()
-            raise
+            async with asyncio.timeout(_LONGEST_SECONDS):
+                return await work
+        except (BrokenProcessPool, TimeoutError):
+            self._drop()
+            raise Busy(_DIED) from None
 
     def _process(self) -> ProcessPoolExecutor:
         if self._pool is None:
-            self._pool = ProcessPoolExecutor(1, get_context("spawn"), stay_while_wanted)
+            self._pool = ProcessPoolExecutor(1, get_context("spawn"), stay_while_wanted, (os.getpid(),))
         return self._pool
 
     def warm(self) -> None:
@@ -69,21 +98,26 @@ class LiveProcess:
             self._warming = asyncio.create_task(self._warm())
 
     async def _warm(self) -> None:
-        """Load one look after another, those that paint first; whoever wants a draft waits for one of them at most."""
-        for name in sorted(looks(), key=lambda name: looks()[name].once):
-            while self._waiting:
-                await asyncio.sleep(0.03)
-            try:
-                async with self._turn:
-                    await self._work(ready, name)
-            except BrokenProcessPool:
-                # The next draft begins another process, and loads what it needs.
-                return
+        """Load the look that a study begins with; another takes a draft some hundredths of a second longer, once."""
+        try:
+            async with self._turn:
+                await self._work(ready, Recipe().look)
+        except Busy:
+            # The next draft begins another process, and loads what it needs.
+            return
+
+    def _drop(self) -> None:
+        """End the process, whatever it does."""
+        pool, self._pool = self._pool, None
+        if pool is None:
+            return
+        processes = list((getattr(pool, "_processes", None) or {}).values())
+        pool.shutdown(wait=False, cancel_futures=True)
+        for process in processes:
+            process.kill()
 
     def close(self) -> None:
         if self._warming is not None:
             self._warming.cancel()
             self._warming = None
-        if self._pool is not None:
-            self._pool.shutdown(wait=False, cancel_futures=True)
-            self._pool = None
+        self._drop()

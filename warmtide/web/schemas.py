@@ -333,6 +333,23 @@ class QueueChange(BaseModel):
     resumed: list[UUID] | None = None
 
 
+class StudyDisk(BaseModel):
+    """Bytes of one study's files."""
+
+    study_id: UUID
+    bytes: int
+
+
+class DiskView(BaseModel):
+    """Room on the disk that holds the pictures, null where they are elsewhere, and what studies take of it; what two
+    studies share counts for both."""
+
+    total: int | None
+    free: int | None
+    pictures: int
+    studies: list[StudyDisk]
+
+
 class Health(BaseModel):
     version: str
     engine: str

@@ -12,6 +12,7 @@ from sqlalchemy.ext.asyncio import AsyncSession
 
 from ..records.database import Database
 from ..records.store import ImageStore
+from ..work.disk import Usage
 from ..work.planning import Framer
 from .events import Events
 from .live_process import LiveProcess
@@ -25,6 +26,7 @@ class Services:
     queue: procrastinate.App
     events: Events
     live: LiveProcess
+    usage: Usage
     # Looks tried on sources, small, by pixels and look.
     previews: OrderedDict[tuple[str, str], bytes] = field(default_factory=OrderedDict)
 

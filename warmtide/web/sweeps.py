@@ -1,7 +1,6 @@
 """Planning, running and stopping sweeps."""
 
 import asyncio
-import json
 from dataclasses import asdict
 from datetime import UTC, datetime
 from uuid import UUID
@@ -23,9 +22,9 @@ from ..core.scenes.registry import place_named
 from ..core.words.places import said
 from ..core.words.understanding import Phrase, suggestions, understand
 from ..records.models import Source, Sweep, Take
-from ..records.views import studies_of, take_view
 from ..work import planning, tips
-from ..work.queue import CHANNEL
+from ..work.disk import check_room
+from ..work.queue import announce
 from .schemas import (
     FinishRequest,
     PhraseView,
@@ -115,6 +114,7 @@ async def run_sweep(request: SweepRequest, session: Session, shared: Shared) -> 
         raise HTTPException(404)
     recipe = recipe_from(request.recipe)
     planned = await planning.plan(session, shared.framer, source, recipe, request.spans, shared.workers)
+    check_room(shared.store, planned.bytes)
     sweep = await planning.start(session, shared.queue, source, planned, recipe, request.spans)
     found = await planning.sweep_with_takes(session, sweep.id)
     assert found is not None
@@ -133,6 +133,7 @@ async def finish_drafts(request: FinishRequest, session: Session, shared: Shared
         raise BadInput("None of these takes is a draft; choose drafts to finish.")
     pairs = [(t.source, recipe_from(t.recipe.body).changed(quality="full")) for t in chosen if t.source is not None]
     planned = await planning.plan_takes(session, shared.framer, pairs, shared.workers)
+    check_room(shared.store, planned.bytes)
     sweep = await planning.start(session, shared.queue, pairs[0][0], planned, pairs[0][1], [])
     made = await planning.sweep_with_takes(session, sweep.id)
     assert made is not None
@@ -155,13 +156,7 @@ async def stop_takes(session: AsyncSession, shared: Services, sweep_id: UUID) ->
     """Stop what a sweep still has to do, and tell whoever looks at it."""
     stopped = await planning.stop(session, shared.queue, sweep_id)
     await session.flush()
-    connection = await session.connection()
-    found = await planning.sweep_with_takes(session, sweep_id)
-    assert found is not None
-    takes: dict[UUID, Take] = {cell.take.id: cell.take for cell in found.cells}
-    for take_id in stopped:
-        event = {"event": "take", "studies": await studies_of(session, take_id), "take": take_view(takes[take_id])}
-        await connection.exec_driver_sql("select pg_notify(%s, %s)", (CHANNEL, json.dumps(event)))
+    await announce(session, stopped)
 
 
 @router.delete("/sweeps/{sweep_id}", status_code=204)

@@ -14,6 +14,7 @@ from ..core.readings.lines import line_overlay
 from ..core.readings.measure import stored_map
 from ..core.readings.overlay import heat_overlay
 from ..records.models import Take
+from ..records.store import MissingPicture
 from .services import Services, Session, Shared
 
 router = APIRouter(tags=["takes"])
@@ -49,7 +50,10 @@ async def preview(take_id: UUID, session: Session, shared: Shared) -> Response:
 @router.get("/thumbs/{digest}", response_class=Response)
 async def thumb(digest: str, shared: Shared) -> Response:
     """A take's smallest picture, by the name that the take gives it: no record is asked, a sheet may want hundreds."""
-    return Response(await _bytes(shared, digest), media_type="image/webp", headers=_FOREVER)
+    try:
+        return Response(await _bytes(shared, digest), media_type="image/webp", headers=_FOREVER)
+    except MissingPicture:
+        raise HTTPException(404) from None
 
 
 @router.get("/takes/{take_id}/image", response_class=Response)

@@ -1,17 +1,57 @@
-"""What was deleted goes for good once nobody will take it back."""
+"""What was deleted goes for good once nobody will take it back, and its files with it."""
 
+import asyncio
+import time
 from datetime import UTC, datetime, timedelta
 
-from sqlalchemy import delete
+from sqlalchemy import delete, exists, select, union_all
 from sqlalchemy.ext.asyncio import AsyncSession
 
-from ..records.models import Study, Sweep
+from ..records.models import Cell, LearnedLook, RecipeRow, Source, Study, Sweep, Take
+from ..records.store import ImageStore, Kept
 
 _KEPT_FOR = timedelta(days=7)
+# A file this young may belong to a record that is being written: a worker keeps pictures before it says so.
+YOUNG_SECONDS = 24 * 3600.0
 
 
 async def forget_deleted(session: AsyncSession) -> None:
-    """Remove studies and sweeps that were deleted a week ago; takes that other sweeps hold stay."""
+    """Remove studies and sweeps that were deleted a week ago, and takes and recipes that nothing holds any more; takes
+    that other sweeps hold stay."""
     before = datetime.now(UTC) - _KEPT_FOR
     for table in (Sweep, Study):
         await session.execute(delete(table).where(table.deleted < before))
+    await session.execute(delete(Take).where(~exists().where(Cell.take_id == Take.id), Take.state != "running"))
+    used = union_all(select(Take.recipe_id), select(Sweep.recipe_id)).subquery()
+    await session.execute(delete(RecipeRow).where(RecipeRow.id.not_in(select(used.c[0]))))
+
+
+async def held_files(session: AsyncSession) -> set[str]:
+    """Names of all files that a record points at."""
+    columns = (
+        Source.original, Source.depth, Source.region, Take.image, Take.preview, Take.thumb, Take.region, LearnedLook.file,
+    )  # fmt: skip
+    found = await session.scalars(union_all(*(select(column).where(column.is_not(None)) for column in columns)))
+    return {name for name in found if name is not None}
+
+
+async def forget_files(session: AsyncSession, store: ImageStore) -> int:
+    """Remove files that no record points at and that are older than a day; how many bytes were given back.
+
+    Safe beside workers and uploads: what they write or take up again is young, and it is looked at again right before it
+    goes.
+    """
+    old = time.time() - YOUNG_SECONDS
+    candidates = await asyncio.to_thread(lambda: [kept for kept in store.everything() if kept.written < old])
+    held = await held_files(session)
+    loose = [kept for kept in candidates if kept.digest not in held]
+    return await asyncio.to_thread(_removed, store, loose, old)
+
+
+def _removed(store: ImageStore, loose: list[Kept], old: float) -> int:
+    given = 0
+    for kept in loose:
+        if store.written(kept.digest) < old:
+            store.remove(kept.digest)
+            given += kept.size
+    return given

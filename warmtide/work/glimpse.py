@@ -16,7 +16,7 @@ from ..core.looks.learned.dictionary import read
 from ..core.looks.learned.painter import look_from
 from ..core.looks.registry import add, is_known
 from ..core.recipe import Recipe
-from .warm import warm_kernels
+from .warm import warm_looks
 
 
 @cache
@@ -24,13 +24,12 @@ def _cache() -> SharedCache:
     return SharedCache(120_000_000)
 
 
-def stay_while_wanted() -> None:
-    """End this process when its parent is gone, even if that was killed."""
-    parent = os.getppid()
+def stay_while_wanted(parent: int) -> None:
+    """End this process when its parent is gone, even if that was killed, and even before this one had begun."""
 
     def watch() -> None:
         while os.getppid() == parent:
-            time.sleep(1)
+            time.sleep(0.2)
         os._exit(0)
 
     threading.Thread(target=watch, daemon=True).start()
@@ -38,7 +37,7 @@ def stay_while_wanted() -> None:
 
 def ready(look: str) -> None:
     """Load what a look needs before a draft in it is asked for."""
-    warm_kernels((look,))
+    warm_looks((look,))
 
 
 def preview(source: Byte, recipe: Recipe, files: dict[str, bytes]) -> Byte:

@@ -13,8 +13,11 @@ from sqlalchemy.orm import selectinload
 from ..core.errors import BadInput
 from ..records.models import Cell, Study, Sweep, Take
 from .pace import machine_factor
+from .queue import LATER, TAKES
 
 _OPEN = ("queued", "running")
+# The rank of sweeps that fill in behind all others, whenever those are begun.
+BEHIND = 1_000_000
 # A job of a paused sweep waits for a day that nobody is there to see.
 _NEVER = "9999-01-01"
 _WAKE = "procrastinate_queue_v1#takes"
@@ -89,8 +92,20 @@ async def lineup(session: AsyncSession, workers: int) -> list[Waiting]:
 
 
 async def last_rank(session: AsyncSession) -> int:
-    """The rank at the end of the line-up, for a sweep that joins it."""
-    return await session.scalar(select(func.max(Sweep.rank)).where(Sweep.id.in_(_open_sweeps()))) or 0
+    """The rank at the end of the line-up, before what fills in, for a sweep that joins it."""
+    last = select(func.max(Sweep.rank)).where(Sweep.id.in_(_open_sweeps()), Sweep.rank < BEHIND)
+    return await session.scalar(last) or 0
+
+
+async def hasten(session: AsyncSession, jobs: Sequence[int], rank: int) -> None:
+    """Bring jobs that would fill in to where takes are rendered that are waited for."""
+    await session.execute(
+        text(
+            "update procrastinate_jobs set queue_name = :takes, priority = :priority"
+            " where id = any(:jobs) and status = 'todo' and queue_name = :later"
+        ),
+        {"takes": TAKES, "later": LATER, "jobs": list(jobs), "priority": -rank},
+    )
 
 
 async def reorder(session: AsyncSession, wanted: Sequence[uuid.UUID]) -> None:
@@ -105,12 +120,13 @@ async def reorder(session: AsyncSession, wanted: Sequence[uuid.UUID]) -> None:
     # A take in several sweeps is wanted as early as the first of them.
     await session.execute(
         text(
-            "update procrastinate_jobs job set priority = -wanted.rank from"
+            "update procrastinate_jobs job set priority = -wanted.rank, queue_name = :takes from"
             " (select take.job_id, min(sweep.rank) as rank from take join cell on cell.take_id = take.id"
             "  join sweep on sweep.id = cell.sweep_id where take.state = 'queued' and not sweep.stopped"
             "  group by take.job_id) wanted"
             " where job.id = wanted.job_id and job.status = 'todo'"
-        )
+        ),
+        {"takes": TAKES},
     )
 
 

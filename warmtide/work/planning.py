@@ -42,9 +42,9 @@ from ..core.sweep import (
 from ..records.models import Cell, RecipeRow, Source, Study, Sweep, Take
 from ..records.store import ImageStore
 from . import learned
-from .lineup import follow_pauses, last_rank
+from .lineup import BEHIND, follow_pauses, hasten, last_rank
 from .pace import machine_factor
-from .queue import defer
+from .queue import LATER, TAKES, defer
 
 _KIND_SIDE = 512
 _ORIGINALS = 2
@@ -176,12 +176,13 @@ class Planned:
 
 @dataclass(frozen=True)
 class Plan:
-    """What a sweep would do: its takes, how many of them exist, what is left to do."""
+    """What a sweep would do: its takes, how many of them exist, what is left to do; keys of those whose pictures are lost."""
 
     takes: list[Planned]
     existing: dict[str, Take]
     seconds: float
     bytes: int
+    lost: frozenset[str] = frozenset()
 
     @property
     def keys(self) -> list[str]:
@@ -228,7 +229,12 @@ async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[So
         .where(Take.key.in_({take.key for take in takes}), Take.state == "done")
         .options(selectinload(Take.recipe))
     )
-    existing = {take.key: take for take in found}
+    done = {take.key: take for take in found}
+    # A take whose picture was lost is made again.
+    lost = await asyncio.to_thread(
+        lambda: frozenset(key for key, t in done.items() if not (t.image and framer.store.has(t.image)))
+    )
+    existing = {key: take for key, take in done.items() if key not in lost}
     factor = await machine_factor(session)
     missing = {take.key: take for take in takes if take.key not in existing}.values()
     workers = max(workers, 1)
@@ -241,7 +247,7 @@ async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[So
         # Every worker that takes part draws the scene for itself.
         drawn = expected_scene_seconds(sharing[0].recipe, *sharing[0].shape)
         seconds += drawn * min(len(sharing), workers) / workers
-    return Plan(takes, existing, factor * seconds, sum(expected_bytes(*t.shape) for t in missing))
+    return Plan(takes, existing, factor * seconds, sum(expected_bytes(*t.shape) for t in missing), lost)
 
 
 async def _recipe_rows(session: AsyncSession, recipes: list[Recipe]) -> dict[str, uuid.UUID]:
@@ -260,12 +266,13 @@ def _size(recipe: Recipe, height: int, width: int) -> dict[str, int]:
 
 
 async def start(
-    session: AsyncSession, app: procrastinate.App, source: Source, planned: Plan, recipe: Recipe, spans: list[Span]
-) -> Sweep:
+    session: AsyncSession, app: procrastinate.App, source: Source, planned: Plan, recipe: Recipe, spans: list[Span],
+    behind: int = 0,
+) -> Sweep:  # fmt: skip
     """Keep a planned sweep and queue what is missing, in the session's transaction.
 
     Takes that failed or were stopped are queued again; takes that are queued already for another sweep are
-    shared with it.
+    shared with it. One that stands `behind`, 1 the first of them, fills in while nothing else is to do.
     """
     ids = await _recipe_rows(session, [recipe, *(take.recipe for take in planned.takes)])
     rows: dict[str, dict[str, Any]] = {}
@@ -280,7 +287,7 @@ async def start(
     await session.execute(insert(Take).values(list(rows.values())).on_conflict_do_nothing(index_elements=["key"]))
     takes = {t.key: t for t in await session.scalars(select(Take).where(Take.key.in_(rows)).with_for_update())}
     digest = hashlib.sha256(recipe.canonical().encode()).hexdigest()
-    rank = await last_rank(session)
+    rank = BEHIND + behind if behind else await last_rank(session)
     sweep = Sweep(
         study_id=source.study_id, source_id=source.id, recipe_id=ids[digest], spans=[s.model_dump() for s in spans],
         rank=rank,
@@ -293,11 +300,13 @@ async def start(
     for position in coarse_first(spans) if grid else range(len(planned.takes)):
         new = planned.takes[position]
         take = takes[new.key]
-        if take.state in ("stopped", "failed"):
-            take.state, take.step, take.fault = "queued", 0, None
+        if take.state in ("stopped", "failed") or (take.state == "done" and take.key in planned.lost):
+            take.state, take.step, take.fault, take.deaths = "queued", 0, None, 0
             take.source_id, take.framing = new.source.id, new.source.framing
             take.region, take.faces = new.source.region, new.source.faces
-            take.job_id = await defer(app, session, take.id, -rank)
+            take.job_id = await defer(app, session, take.id, -rank, LATER if behind else TAKES)
+    if not behind:
+        await hasten(session, [t.job_id for t in takes.values() if t.state == "queued" and t.job_id is not None], rank)
     # What another sweep has paused is wanted now.
     await follow_pauses(session)
     await session.execute(update(Study).where(Study.id == source.study_id).values(touched=func.now()))

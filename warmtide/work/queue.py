@@ -1,17 +1,25 @@
 """The queue's tasks. One job a take, deferred in the transaction that plans the sweep."""
 
+import json
 import uuid
+from collections.abc import Iterable
 from typing import Any
 
 import procrastinate
 import psycopg
 from procrastinate import JobContext, PsycopgConnector
-from sqlalchemy import text
+from procrastinate.jobs import Status
+from sqlalchemy import func, select, text
 from sqlalchemy.ext.asyncio import AsyncSession
 
-HEARTBEAT = 2.0
-STALLED_AFTER = 10.0
+HEARTBEAT = 1.0
+STALLED_AFTER = 5.0
+# Workers that a take may cost, and how often its job may be lost without one (a database that ended, say).
+MOST_DEATHS, MOST_LOSSES = 3, 10
+DIED = "Rendering this take ended its worker three times; change its size or its recipe and run it again."
 TASK = "render_take"
+# What artists wait for, and what fills in when nothing else is to do, in processes that give way to all others.
+TAKES, LATER = "takes", "later"
 CHANNEL = "warmtide"
 
 
@@ -19,7 +27,7 @@ def make_app(address: str, pool: int = 4) -> procrastinate.App:
     """The queue on a database, with its one task."""
     app = procrastinate.App(connector=PsycopgConnector(conninfo=address, min_size=1, max_size=pool))
 
-    @app.task(name=TASK, queue="takes", pass_context=True)  # type: ignore[untyped-decorator]
+    @app.task(name=TASK, queue=TAKES, pass_context=True)  # type: ignore[untyped-decorator]
     async def render_take(context: JobContext, take_id: str) -> None:
         from .rendering import render_take as work
 
@@ -28,26 +36,62 @@ def make_app(address: str, pool: int = 4) -> procrastinate.App:
     return app
 
 
-async def defer(app: procrastinate.App, session: AsyncSession, take_id: uuid.UUID, priority: int = 0) -> int:
-    """Put a take in the queue within the session's transaction: both are kept or neither."""
+async def defer(
+    app: procrastinate.App, session: AsyncSession, take_id: uuid.UUID, priority: int = 0, queue: str = TAKES
+) -> int:
+    """Put a take in a queue within the session's transaction: both are kept or neither."""
     raw = (await (await session.connection()).get_raw_connection()).driver_connection
-    task = app.tasks[TASK].configure(connection=raw, priority=priority)
+    task = app.tasks[TASK].configure(connection=raw, priority=priority, queue=queue)
     return int(await task.defer_async(take_id=str(take_id)))
 
 
-async def tell(connection: "psycopg.AsyncConnection[Any]", event: str) -> None:
-    """Send an event to every server."""
-    await connection.execute("select pg_notify(%s, %s)", (CHANNEL, event))
+async def tell(connection: "psycopg.AsyncConnection[Any]", take_id: uuid.UUID, **progress: float) -> None:
+    """Tell every server that a take has changed, or how far it is; servers read for themselves what it has become, so
+    that no notice is ever too long for the database to pass on."""
+    await connection.execute("select pg_notify(%s, %s)", (CHANNEL, json.dumps({"take": str(take_id), **progress})))
 
 
-async def revive_stalled(app: procrastinate.App) -> int:
-    """Put back jobs whose worker has gone silent; how many there were. Something must call this regularly."""
+async def announce(session: AsyncSession, take_ids: Iterable[uuid.UUID]) -> None:
+    """Tell every server, once the session's transaction is kept, that takes have changed."""
+    for take_id in take_ids:
+        await session.execute(select(func.pg_notify(CHANNEL, json.dumps({"take": str(take_id)}))))
+
+
+_DIED = """
+update take set deaths = deaths + 1,
+  state = case when deaths + 1 >= :most then 'failed' else 'queued' end,
+  fault = case when deaths + 1 >= :most then :fault end, step = 0
+where id = :id and state in ('queued', 'running') returning state
+"""
+
+
+async def _note_death(session: AsyncSession, take_id: str, most: int) -> bool:
+    """Count a take whose worker was lost; whether it may be tried again."""
+    state = await session.scalar(text(_DIED), {"id": take_id, "most": most, "fault": DIED})
+    return bool(state == "queued")
+
+
+async def revive_stalled(app: procrastinate.App, session: AsyncSession) -> list[str]:
+    """Put back jobs whose worker has gone silent; ids of their takes. A take that has cost several workers fails instead.
+    Something must call this regularly."""
     jobs = await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER)
-    count = 0
+    found = []
     for job in jobs:
-        await app.job_manager.retry_job(job)
-        count += 1
-    return count
+        take_id = str(job.task_kwargs["take_id"])
+        found.append(take_id)
+        if await _note_death(session, take_id, MOST_DEATHS):
+            # What was to fill in has lost the process that did it.
+            await app.job_manager.retry_job(job, queue=TAKES)
+        else:
+            await app.job_manager.finish_job(job, Status.FAILED, delete_job=True)
+    # A clock that was set back makes the dead look alive; the living say so again within a second.
+    await session.execute(
+        text(
+            "update procrastinate_workers set last_heartbeat = now() - interval '1 day'"
+            " where last_heartbeat > now() + interval '5 seconds'"
+        )
+    )
+    return found
 
 
 _ORPHANS = """
@@ -58,13 +102,11 @@ for update of take skip locked
 """
 
 
-async def requeue_orphans(app: procrastinate.App, session: AsyncSession) -> int:
-    """Queue takes again that wait for a job which is no longer there (a worker that was cut off in between)."""
+async def requeue_orphans(app: procrastinate.App, session: AsyncSession) -> list[str]:
+    """Queue takes again that wait for a job which is no longer there (a worker that was cut off in between); their ids."""
     rows = list(await session.scalars(text(_ORPHANS)))
     for take_id in rows:
-        job = await defer(app, session, take_id)
-        await session.execute(
-            text("update take set state = 'queued', step = 0, job_id = :job where id = :id"),
-            {"job": job, "id": take_id},
-        )
-    return len(rows)
+        if await _note_death(session, str(take_id), MOST_LOSSES):
+            job = await defer(app, session, take_id)
+            await session.execute(text("update take set job_id = :job where id = :id"), {"job": job, "id": take_id})
+    return [str(row) for row in rows]

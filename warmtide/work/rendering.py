@@ -1,7 +1,7 @@
 """What a worker does with one job."""
 
 import asyncio
-import json
+import errno
 import threading
 import time
 import uuid
@@ -13,29 +13,29 @@ import psycopg
 import structlog
 from procrastinate import JobContext
 from sqlalchemy import select
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.arrays import Byte
 from ..core.engine.cache import SharedCache
 from ..core.errors import BadInput, Cancelled
-from ..core.image import decode, png, webp
+from ..core.image import decode
 from ..core.job import Rendered, render
 from ..core.readings.warnings import has_halo
 from ..core.recipe import recipe_from
 from ..records.database import Database
 from ..records.models import RecipeRow, Take
-from ..records.store import ImageStore
-from ..records.views import studies_of, take_view
+from ..records.store import ImageStore, LostPicture
 from .learned import know
 from .memory import give_back
+from .pictures import Kept, keep_pictures
 from .planning import Framer
 from .queue import defer, tell
 
-_PREVIEW_SIDE = 640
-# For sheets of hundreds of cells.
-_THUMB_SIDE = 200
 _TELL_EVERY = 0.1
+# Faults that have a sentence of their own.
+KNOWN = (BadInput, LostPicture)
 # Bytes that takes of a sweep may share in one worker.
 _SHARED = 140_000_000
 log = structlog.get_logger()
@@ -67,12 +67,14 @@ class Tools:
 tools: Tools | None = None
 
 
-def _event(kind: str, studies: list[str], **values: Any) -> str:
-    return json.dumps({"event": kind, "studies": studies, **values})
-
-
 async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
-    """Render, read, keep and tell. Running twice is harmless: a take that is done stays as it is."""
+    """Render, read, keep and tell. Running twice is harmless: a take that is done stays as it is.
+
+    Raises
+    ------
+    psycopg.Error, sqlalchemy.exc.SQLAlchemyError, OSError : the database or its connection is gone; the take is put back
+    when both are there again (`queue.requeue_orphans`).
+    """
     assert tools is not None
     async with tools.database.sessions() as session:
         take = await session.scalar(
@@ -80,13 +82,12 @@ async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
         )
         if take is None or take.state not in ("queued", "running"):
             return
-        studies = await studies_of(session, take_id)
         take.state = "running"
         await session.commit()
         connection = await tools.teller()
-        await tell(connection, _event("take", studies, take=take_view(take)))
+        await tell(connection, take_id)
         try:
-            rendered, (image, preview, thumb) = await _rendered(take, studies, context)
+            rendered, (image, preview, thumb) = await _rendered(take, context)
         except Cancelled:
             await session.refresh(take)
             if take.state == "running":
@@ -96,24 +97,37 @@ async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
                 await session.commit()
             log.info("take stopped", take=str(take_id), again=take.state == "queued")
             return
+        except (psycopg.Error, SQLAlchemyError):
+            raise
         except Exception as error:
-            known = isinstance(error, BadInput)
-            take.state = "failed"
-            take.fault = str(error) if known else "The take could not be rendered; run it again or change its recipe."
+            take.state, take.fault = "failed", sentence_for(error)
+            log.warning("take failed", take=str(take_id), exc_info=not isinstance(error, KNOWN))
             await session.commit()
-            await tell(connection, _event("take", studies, take=take_view(take)))
-            log.warning("take failed", take=str(take_id), exc_info=not known)
+            await tell(connection, take_id)
             return
         readings = rendered.reading.stored()
         if await _shows_halo(session, take, rendered.picture):
             readings["warnings"] = [*readings["warnings"], "halo"]
         # A stop that arrives with the last step loses to the finished take: nothing is thrown away.
-        take.state, take.step = "done", take.steps
+        take.state, take.step, take.deaths, take.fault = "done", take.steps, 0, None
         take.image, take.preview, take.thumb, take.bytes = image[0], preview, thumb, image[1]
         take.seconds, take.readings, take.finished = rendered.seconds, readings, datetime.now(UTC)
         await session.commit()
-        await tell(connection, _event("take", studies, take=take_view(take)))
+        await tell(connection, take_id)
         log.info("take done", take=str(take_id), seconds=rendered.seconds)
+
+
+def sentence_for(error: Exception) -> str:
+    """What a take says that could not be rendered."""
+    if isinstance(error, BadInput | LostPicture):
+        return str(error)
+    if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return "The disk is full: make room on it and run this again."
+    if isinstance(error, OSError) and error.errno in (errno.EROFS, errno.EACCES):
+        return "The folder of the pictures can't be written: allow it and run this again."
+    if isinstance(error, MemoryError):
+        return "There is not enough memory for a take of this size; make it smaller and run it again."
+    return "The take could not be rendered; run it again or change its recipe."
 
 
 async def _shows_halo(session: AsyncSession, take: Take, picture: Byte) -> bool:
@@ -136,22 +150,14 @@ async def _shows_halo(session: AsyncSession, take: Take, picture: Byte) -> bool:
     if calmer is None:
         return False
     store = tools.store
-    other = await asyncio.to_thread(lambda: decode(store.get(calmer)).rgba[..., :3])
+    try:
+        other = await asyncio.to_thread(lambda: decode(store.get(calmer)).rgba[..., :3])
+    except (LostPicture, BadInput):
+        return False
     return other.shape == picture.shape and has_halo(picture, other)
 
 
-# Name and size of the picture itself, names of its preview and its thumbnail.
-Kept = tuple[tuple[str, int], str, str]
-
-
-def _keep(picture: Byte, inside: dict[str, Any]) -> Kept:
-    assert tools is not None
-    data = png(picture, inside)
-    small = [tools.store.put(webp(picture, side)) for side in (_PREVIEW_SIDE, _THUMB_SIDE)]
-    return (tools.store.put(data), len(data)), small[0], small[1]
-
-
-async def _rendered(take: Take, studies: list[str], context: JobContext) -> tuple[Rendered, Kept]:
+async def _rendered(take: Take, context: JobContext) -> tuple[Rendered, Kept]:
     """Render in a thread while this loop passes progress on and watches for a stop; the picture is kept while it is read."""
     assert tools is not None
     if take.source is None:
@@ -171,10 +177,10 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> tupl
 
     inside = {"recipe": take.recipe.body, "key": take.key, "source": take.source.name}
     keeping: list[Future[Kept]] = []
-    keeper = tools.keeper
+    keeper, store = tools.keeper, tools.store
 
     def painted(picture: Byte) -> None:
-        keeping.append(keeper.submit(_keep, picture, inside))
+        keeping.append(keeper.submit(keep_pictures, store, picture, inside))
 
     work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache, guides, painted))
     told, began = 0, time.perf_counter()
@@ -187,10 +193,9 @@ async def _rendered(take: Take, studies: list[str], context: JobContext) -> tupl
             stopped.set()
         if latest[0] != told:
             told = latest[0]
-            event = {"id": str(take.id), "step": told, "steps": take.steps}
             # Kept too, for a browser that opens the study in the middle of a take.
             await connection.execute("update take set step = %s where id = %s and state = 'running'", (told, take.id))
-            await tell(connection, _event("progress", studies, take=event, elapsed=time.perf_counter() - began))
+            await tell(connection, take.id, step=told, steps=take.steps, elapsed=time.perf_counter() - began)
     try:
         rendered = await work
         return rendered, await asyncio.wrap_future(keeping[0])

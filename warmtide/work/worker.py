@@ -4,30 +4,34 @@ import asyncio
 
 import structlog
 
+from ..core.recipe import Recipe
 from ..log import configure
 from ..records.current import wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
 from . import rendering
-from .queue import HEARTBEAT, STALLED_AFTER, make_app
-from .warm import warm_kernels
+from .queue import HEARTBEAT, STALLED_AFTER, TAKES, make_app
+from .warm import warm_looks
 
 
-async def _work() -> None:
+async def work(queue: str, until_empty: bool = False) -> None:
+    """Render takes of one queue, for ever or until there are none."""
     chosen = settings()
     rendering.tools = rendering.Tools(Database(chosen.database, pool=2), ImageStore(chosen.store))
     app = make_app(chosen.database)
     try:
         async with app.open_async():
             await app.run_worker_async(
-                queues=["takes"],
+                queues=[queue],
+                wait=not until_empty,
                 concurrency=1,
                 update_heartbeat_interval=HEARTBEAT,
                 stalled_worker_timeout=STALLED_AFTER,
                 fetch_job_polling_interval=2.0,
                 abort_job_polling_interval=0.5,
                 shutdown_graceful_timeout=3.0,
+                delete_jobs="always",
             )
     finally:
         await rendering.tools.close()
@@ -37,6 +41,6 @@ def run() -> None:
     """Work until told to stop."""
     configure()
     wait_until_current(settings().database, 60)
-    warm_kernels()
+    warm_looks((Recipe().look,))
     structlog.get_logger().info("worker ready")
-    asyncio.run(_work())
+    asyncio.run(work(TAKES))

@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/disk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Disk
+         * @description How much room there is, and what each study takes; counted anew at most every 20 s.
+         */
+        get: operations["disk_api_disk_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1001,6 +1021,21 @@ export interface components {
             takes_limit: number;
         };
         /**
+         * DiskView
+         * @description Room on the disk that holds the pictures, null where they are elsewhere, and what studies take of it; what two
+         *     studies share counts for both.
+         */
+        DiskView: {
+            /** Free */
+            free: number | null;
+            /** Pictures */
+            pictures: number;
+            /** Studies */
+            studies: components["schemas"]["StudyDisk"][];
+            /** Total */
+            total: number | null;
+        };
+        /**
          * FaceMark
          * @description A face on a source as it came: middle and width in shares of its long side, `angle` degrees leaning right.
          */
@@ -1734,6 +1769,19 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * StudyDisk
+         * @description Bytes of one study's files.
+         */
+        StudyDisk: {
+            /** Bytes */
+            bytes: number;
+            /**
+             * Study Id
+             * Format: uuid
+             */
+            study_id: string;
+        };
         /** StudyView */
         StudyView: {
             /** Demo */
@@ -1898,6 +1946,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+        };
+    };
+    disk_api_disk_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiskView"];
                 };
             };
         };

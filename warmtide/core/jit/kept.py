@@ -1,11 +1,13 @@
 """Where machine code is kept, and how it is named: by all that it is made of."""
 
+import fcntl
 import hashlib
 import importlib.util
 import json
 import os
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import asdict, dataclass
 from functools import cache
 from pathlib import Path
@@ -82,6 +84,14 @@ def _machine() -> str:
     return hashlib.blake2b(repr(known).encode(), digest_size=6).hexdigest()
 
 
+def machine_folder() -> Path:
+    """The folder of what was compiled by this compiler for this processor."""
+    folder = cache_folder() / _machine()
+    with suppress(OSError):
+        folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
 @dataclass(frozen=True)
 class Code:
     """Machine code of one kernel for one kind of arguments.
@@ -102,7 +112,7 @@ def kept_in(function: Callable[..., Any], kinds: str = "") -> Path:
     """The file of a kernel's machine code for the kinds of arguments."""
     name = f"{function.__module__.rsplit('.', 1)[-1]}.{function.__name__}"
     own = hashlib.blake2b(kinds.encode(), digest_size=8).hexdigest()
-    return cache_folder() / _machine() / f"{name}-{digest_of(function)}-{own}.code"
+    return machine_folder() / f"{name}-{digest_of(function)}-{own}.code"
 
 
 def read(path: Path) -> Code | None:
@@ -115,6 +125,24 @@ def read(path: Path) -> Code | None:
         return Code(body, said["symbol"], said["result"], tuple(said["externals"]))
     except (OSError, ValueError, KeyError, TypeError, AttributeError):
         return None
+
+
+@contextmanager
+def alone(path: Path) -> Iterator[None]:
+    """One process at a time makes a file; where nothing can be kept, each makes its own."""
+    lock = path.with_suffix(".lock")
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        held = lock.open("w")
+    except OSError:
+        yield
+        return
+    with held:
+        fcntl.flock(held, fcntl.LOCK_EX)
+        try:
+            yield
+        finally:
+            lock.unlink(missing_ok=True)
 
 
 def write(path: Path, code: Code) -> None:

@@ -9,7 +9,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from .kept import Code, kept_in, read, write
+from .kept import Code, alone, kept_in, read, write
 from .kinds import flat, number_type, passed_as, told
 
 log = logging.getLogger(__name__)
@@ -27,14 +27,11 @@ def ready(function: Callable[..., Any], arguments: tuple[Any, ...]) -> Callable[
         path = kept_in(function, kinds)
     except TypeError as error:
         raise TypeError(f"The kernel {function.__name__} can't be given {error}.") from None
-    code = read(path)
+    code = read(path) or _compiled(function, arguments, path)
     if code is None:
         from . import compiling
 
-        code = compiling.compiled(function, arguments)
-        if code is None:
-            return compiling.dispatcher(function)  # type: ignore[no-any-return]
-        write(path, code)
+        return compiling.dispatcher(function)  # type: ignore[no-any-return]
     missing = [name for name in code.externals if not _is_there(name)]
     if missing:
         log.warning("kernel %s is run by numba: %s not found", function.__name__, ", ".join(missing))
@@ -42,6 +39,17 @@ def ready(function: Callable[..., Any], arguments: tuple[Any, ...]) -> Callable[
 
         return compiling.dispatcher(function)  # type: ignore[no-any-return]
     return _callable(function.__name__, code, arguments)
+
+
+def _compiled(function: Callable[..., Any], arguments: tuple[Any, ...], path: Path) -> Code | None:
+    """Compiled now and kept; or by another process meanwhile, which is waited for."""
+    from . import compiling
+
+    with alone(path):
+        code = read(path) or compiling.compiled(function, arguments)
+        if code is not None:
+            write(path, code)
+    return code
 
 
 @cache
