@@ -2,9 +2,11 @@
 
 from pathlib import Path
 
+from ..core.errors import BadInput
 from ..core.framing import Framing, frame
 from ..core.image import png
 from ..core.mix import mix as mix_pictures
+from ..core.recipe import SIZES
 from ..core.sweep import parse_values
 from .files import read_picture, write_file
 
@@ -12,6 +14,8 @@ from .files import read_picture, write_file
 def mix(pictures: list[Path], out: Path, weights: str, size: int) -> None:
     """Mix pictures, the later ones cropped to the first one's shape."""
     given = [float(v) for v in parse_values(weights, "weights")] if weights else [1.0] * len(pictures)
+    if not SIZES[0] <= size <= SIZES[1]:
+        raise BadInput(f"The size is {size}; it is the long side in pixels, from {SIZES[0]} to {SIZES[1]}.")
     framed = [frame(read_picture(path).rgba, Framing(), size) for path in pictures]
     mixed = mix_pictures(framed, given)
     write_file(out, png(mixed))

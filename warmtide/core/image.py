@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from PIL import ExifTags, Image, ImageCms, ImageOps, PngImagePlugin, UnidentifiedImageError
+from PIL import ExifTags, Image, ImageCms, PngImagePlugin
 
 from .arrays import Byte
 from .errors import BadInput
@@ -23,6 +23,15 @@ SIDE_LEAST = 8
 RECIPE_KEYWORD = "warmtide:recipe"
 _FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "AVIF", "GIF", "BMP")
 _ACCEPTED = "use PNG, JPEG, WebP, TIFF, AVIF or SVG"
+# Above so many pixels a picture is made smaller while it is read, where less of it is enough.
+_LARGE = 24_000_000
+# What sets a picture upright, by what the camera noted.
+_TURNS = {
+    2: Image.Transpose.FLIP_LEFT_RIGHT, 3: Image.Transpose.ROTATE_180, 4: Image.Transpose.FLIP_TOP_BOTTOM,
+    5: Image.Transpose.TRANSPOSE, 6: Image.Transpose.ROTATE_270, 7: Image.Transpose.TRANSVERSE, 8: Image.Transpose.ROTATE_90,
+}  # fmt: skip
+# Rows that are converted at once.
+_ROWS = 256
 # Our own size checks say what is wrong in one sentence; the library's would be a warning or a trace.
 Image.MAX_IMAGE_PIXELS = None
 
@@ -59,20 +68,17 @@ def decode(data: bytes, side: int | None = None) -> Picture:
     Parameters
     ----------
     side : the long side that is enough. A large JPEG is then read at a half, a quarter or an eighth, still with at
-        least that many pixels (24 megapixels in .15 s instead of .6), and an SVG is drawn at it; other files are read
-        whole. None for all of it.
+        least that many pixels (24 megapixels in .15 s instead of .6), an SVG is drawn at it, and of other files over 24
+        megapixels a whole fraction is kept; smaller ones are read whole. None for all of it. 100 megapixels need 1 GB.
     """
     if not data:
         raise BadInput("The file is empty; choose a picture file.")
     if len(data) > FILE_LIMIT:
         raise BadInput(f"The file has {len(data) / 1e6:.0f} MB; at most {FILE_LIMIT // 1024**2} MB can be brought in.")
     if looks_like_svg(data):
-        rgba, whole = drawn_svg(data, side)
-        return Picture(rgba, "SVG", ("Drawn as large as each take needs it.",), whole)
-    try:
-        image = Image.open(io.BytesIO(data), formats=_FORMATS)
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError):
-        raise BadInput(f"This is not a picture that can be read; {_ACCEPTED}.") from None
+        rgba, whole, said = drawn_svg(data, side)
+        return Picture(rgba, "SVG", ("Drawn as large as each take needs it.", *said), whole)
+    image = _opened(data)
     width, height = image.size
     if max(width, height) > SIDE_LIMIT or width * height > PIXEL_LIMIT:
         raise BadInput(
@@ -85,12 +91,20 @@ def decode(data: bytes, side: int | None = None) -> Picture:
         if side is not None and image.format == "JPEG":
             image.draft(image.mode, tuple(max(round(v * side / max(width, height)), 1) for v in (width, height)))  # type: ignore[arg-type]
         image.load()
-        return _converted(image, (width, height))
-    except (OSError, ValueError, SyntaxError, EOFError, MemoryError, Image.DecompressionBombError):
+        return _converted(image, (width, height), side)
+    except Exception:
+        # A damaged file makes the decoders of nine formats raise whatever they come upon; none of it says more than this.
         raise BadInput("The picture file is damaged or cut short; save it again and bring it in.") from None
 
 
-def _converted(image: Image.Image, whole: tuple[int, int]) -> Picture:
+def _opened(data: bytes) -> Image.Image:
+    try:
+        return Image.open(io.BytesIO(data), formats=_FORMATS)
+    except Exception:
+        raise BadInput(f"This is not a picture that can be read; {_ACCEPTED}.") from None
+
+
+def _converted(image: Image.Image, whole: tuple[int, int], side: int | None) -> Picture:
     notes = []
     frames = getattr(image, "n_frames", 1)
     if frames > 1:
@@ -98,14 +112,16 @@ def _converted(image: Image.Image, whole: tuple[int, int]) -> Picture:
     format_name = image.format or ""
     profile = image.info.get("icc_profile")
     turn = image.getexif().get(ExifTags.Base.Orientation, 1)
-    if turn in range(2, 9):
-        image = ImageOps.exif_transpose(image)
-        notes.append("Turned as the camera noted.")
-        if turn >= 5:
-            whole = (whole[1], whole[0])
     if image.mode in ("I;16", "I;16B", "I;16L", "I", "F"):
         image = _eight_bit(image)
         notes.append("Reduced from 16 to 8 bits a channel.")
+    if side is not None:
+        image = _smaller(image, side)
+    if turn in _TURNS:
+        image = image.transpose(_TURNS[turn])
+        notes.append("Turned as the camera noted.")
+        if turn >= 5:
+            whole = (whole[1], whole[0])
     alpha = image.convert("RGBA").getchannel("A") if "A" in image.getbands() or "transparency" in image.info else None
     if image.mode == "P" or image.mode == "1":
         image = image.convert("RGB")
@@ -116,16 +132,41 @@ def _converted(image: Image.Image, whole: tuple[int, int]) -> Picture:
             notes.append("Converted from its colour profile to sRGB.")
     if image.mode == "CMYK":
         notes.append("Converted from CMYK to sRGB.")
-    rgba = np.array(image.convert("RGB").convert("RGBA"))
-    if alpha:
-        rgba[..., 3] = np.asarray(alpha)
+    if image.mode != "RGB":
+        image = image.convert("RGB")
+    rgba = np.empty((image.height, image.width, 4), np.uint8)
+    for top in range(0, image.height, _ROWS):
+        rows = image.crop((0, top, image.width, min(top + _ROWS, image.height)))
+        rgba[top : top + _ROWS, :, :3] = np.asarray(rows)
+    rgba[..., 3] = 255 if alpha is None else np.asarray(alpha)
     return Picture(rgba, format_name, tuple(notes), (whole[1], whole[0]))
 
 
+def _smaller(image: Image.Image, side: int) -> Image.Image:
+    """A very large picture in whole fractions of its size, still with `side` pixels: what is whole only once is not copied."""
+    times = max(image.size) // max(side, 1)
+    if image.width * image.height <= _LARGE or times < 2:
+        return image
+    if image.mode in ("P", "1", "L", "LA", "PA", "RGBA") or "transparency" in image.info:
+        solid = "transparency" not in image.info and "A" not in image.getbands()
+        # Colours under clear pixels must not show in the mean.
+        image = image.convert("RGB") if solid else image.convert("RGBA").convert("RGBa")
+    small = image.reduce(times)
+    small = small.convert("RGBA") if small.mode == "RGBa" else small
+    small.info = {name: value for name, value in image.info.items() if name != "transparency"}
+    return small
+
+
 def _eight_bit(image: Image.Image) -> Image.Image:
-    values = np.asarray(image).astype(np.float64)
-    top = 65535.0 if image.mode != "F" or values.max() > 1 else 1.0
-    return Image.fromarray(np.clip(values / top * 255 + 0.5, 0, 255).astype(np.uint8))
+    """A grey picture of 16 bits, or of fractions, with 8."""
+    top = 65535.0
+    if image.mode == "F":
+        top = 65535.0 if float(image.getextrema()[1]) > 1 else 1.0  # type: ignore[arg-type]
+    small = np.empty((image.height, image.width), np.uint8)
+    for row in range(0, image.height, _ROWS):
+        values = np.asarray(image.crop((0, row, image.width, min(row + _ROWS, image.height)))).astype(np.float64)
+        small[row : row + _ROWS] = np.clip(np.nan_to_num(values) / top * 255 + 0.5, 0, 255).astype(np.uint8)
+    return Image.fromarray(small)
 
 
 def _to_srgb(image: Image.Image, profile: bytes) -> Image.Image | None:
@@ -133,7 +174,8 @@ def _to_srgb(image: Image.Image, profile: bytes) -> Image.Image | None:
         given = ImageCms.ImageCmsProfile(io.BytesIO(profile))
         base = image if image.mode in ("RGB", "CMYK", "L") else image.convert("RGB")
         return ImageCms.profileToProfile(base, given, ImageCms.createProfile("sRGB"), outputMode="RGB")
-    except (ImageCms.PyCMSError, OSError, ValueError, TypeError):
+    except Exception:
+        # A profile that can't be read is passed over, as browsers do.
         return None
 
 
@@ -154,7 +196,8 @@ def recipe_inside(data: bytes) -> dict[str, Any] | None:
         text = getattr(Image.open(io.BytesIO(data), formats=("PNG",)), "text", {})
         found = json.loads(text[RECIPE_KEYWORD])
         return found if isinstance(found, dict) else None
-    except (KeyError, ValueError, OSError):
+    except Exception:
+        # As above: any decoder may raise anything.
         return None
 
 

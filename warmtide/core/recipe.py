@@ -10,10 +10,14 @@ from .engine.draft import DRAFT_STEPS
 from .engine.samplers import TITLES
 from .engine.schedule import steps_run
 from .errors import BadInput
+from .text import Line
 from .words.understanding import understand
 
 ENGINE_VERSION = "13"
 SIZES = (64, 2048)
+PHRASES_LIMIT = 100
+# What is repeated of a value that is refused.
+_SHOWN = 60
 
 _RIGHT = {
     "strength": "Strength goes from 0 (source) to 1 (look)",
@@ -71,14 +75,14 @@ class Recipe(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    look: str = Field("watercolour", max_length=64, description="a look by name, built in or learned")
+    look: Line = Field("watercolour", max_length=64, description="a look by name, built in or learned")
     look_weight: float = Field(
         1.0, ge=0, le=1.5, description="how far the look goes: 0 leaves its paint out, 1 is usual"
     )
-    second_look: str | None = Field(None, max_length=64, description="a look mixed into the first")
+    second_look: Line | None = Field(None, max_length=64, description="a look mixed into the first")
     second_share: float = Field(0.0, ge=0, le=1, description="its share")
-    prompt: str = Field("", max_length=2000, description="phrases by comma, each with a weight if wanted: mist^1.4")
-    avoid: str = Field("", max_length=2000, description="phrases that it should have less of")
+    prompt: Line = Field("", max_length=2000, description="phrases by comma, each with a weight if wanted: mist^1.4")
+    avoid: Line = Field("", max_length=2000, description="phrases that it should have less of")
     strength: float = Field(0.5, ge=0, le=1, description="0 returns the source, 1 ignores it")
     guidance: float = Field(5.0, ge=1, le=30, description="how hard words and look pull; 1 leaves words out")
     seed: int = Field(7, ge=0, le=4294967295, description="which noise")
@@ -98,12 +102,14 @@ class Recipe(BaseModel):
     @model_validator(mode="after")
     def _known_sampler(self) -> Self:
         if self.sampler not in TITLES:
-            raise ValueError(f"there is no sampler {self.sampler!r}; use one of {', '.join(TITLES)}")
+            raise ValueError(f"there is no sampler {_short(self.sampler)}; use one of {', '.join(TITLES)}")
         return self
 
     @model_validator(mode="after")
     def _readable_words(self) -> Self:
         for text in (self.prompt, self.avoid):
+            if text.count(",") + text.count(";") >= PHRASES_LIMIT:
+                raise ValueError(f"a prompt has at most {PHRASES_LIMIT} phrases; leave some out")
             if "^" in text:
                 understand(text)
         return self
@@ -140,14 +146,20 @@ def _rounded(value: Any) -> Any:
     return round(value, 6) + 0.0 if isinstance(value, float) else value
 
 
+def _short(value: Any) -> str:
+    """A value as it was given, or its beginning."""
+    shown = repr(value[: 2 * _SHOWN] if isinstance(value, str) else value)
+    return shown if len(shown) <= _SHOWN else f"{shown[:_SHOWN]} ..."
+
+
 def sentence(error: ValidationError) -> str:
     """One sentence for the first thing that is wrong with a recipe."""
     first = error.errors()[0]
     name = str(first["loc"][-1]) if first["loc"] else ""
     if name in _RIGHT:
-        return f"{_RIGHT[name]}; {first['input']!r} is not in that range."
+        return f"{_RIGHT[name]}; {_short(first['input'])} is not in that range."
     if first["type"] == "extra_forbidden":
-        return f"A recipe has no field {name!r}."
+        return f"A recipe has no field {_short(name)}."
     message = str(first["msg"]).removeprefix("Value error, ")
     return f"{message[0].upper()}{message[1:]}."
 

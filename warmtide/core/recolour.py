@@ -14,7 +14,8 @@ import numpy as np
 from .arrays import AnyArray, Byte, Float, Mask, f32, summed
 from .colour import bytes_to_lab
 from .image import Picture, decode
-from .svg import looks_like_svg, svg_colours, svg_recoloured
+from .svg import looks_like_svg
+from .svg_text import svg_colours, svg_recoloured
 
 MOST_COLOURS = 24
 _SIDE = 512

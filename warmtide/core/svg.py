@@ -1,19 +1,28 @@
-"""SVG files: drawn safely, and their colours read and changed in their text."""
+"""SVG files drawn safely."""
 
 import io
-import re
 import subprocess
 import sys
+from functools import cache
+from importlib.util import find_spec
+from pathlib import Path
 
 import numpy as np
-from PIL import Image, ImageColor
+from PIL import Image
 
 from .arrays import Byte
 from .errors import BadInput
+from .svg_child import SANS, SERIF
+from .svg_text import COUNTED, SIDE_LEAST, checked, fonts_of, size_of
 
-_SVG_SIDE = 2048
-_SIDE_LEAST = 8
 _DRAWN = (64, 8192)
+_SECONDS, _MEGABYTES = 5, 1000
+# On a busy machine its seconds of work last longer.
+_PATIENCE_SECONDS = 20
+_CHILD = Path(__file__).with_name("svg_child.py")
+# Families that ship, as packages, and the weights of theirs that are drawn with.
+_PACKAGES = {"font_source_sans_pro": "SourceSansPro", "font_source_serif_pro": "SourceSerifPro"}
+_STYLES = ("Regular", "It", "Bold", "BoldIt")
 
 
 def looks_like_svg(data: bytes) -> bool:
@@ -22,105 +31,57 @@ def looks_like_svg(data: bytes) -> bool:
     return head.startswith(b"<") and b"<svg" in data[:65536]
 
 
-_RENDER = """
-import sys, resvg_py
-width, height = int(sys.argv[1]), int(sys.argv[2])
-text = sys.stdin.buffer.read().decode('utf-8')
-out = resvg_py.svg_to_bytes(svg_string=text, width=width, height=height, skip_system_fonts=True)
-sys.stdout.buffer.write(bytes(out))
-"""
+@cache
+def font_files() -> tuple[str, ...]:
+    """The fonts that ship."""
+    found = []
+    for package, family in _PACKAGES.items():
+        spec = find_spec(package)
+        if spec is not None and spec.submodule_search_locations:
+            folder = Path(spec.submodule_search_locations[0]) / "files"
+            found += [str(path) for style in _STYLES if (path := folder / f"{family}-{style}.ttf").exists()]
+    return tuple(found)
 
 
-def drawn_svg(data: bytes, side: int | None = None) -> tuple[Byte, tuple[int, int]]:
-    """Pixels (h, w, 4) uint8 of an SVG, and the height and width that it counts as, with a long side of 2048.
+def font_notes(text: str) -> tuple[str, ...]:
+    """What is said of fonts that an SVG asks for and that don't ship."""
+    missing = [name for name in fonts_of(text) if name.lower() not in (SANS.lower(), SERIF.lower())]
+    if not missing:
+        return ()
+    named = ", ".join(missing[:4]) + (" and others" if len(missing) > 4 else "")
+    return (f"Words in {named} are drawn in {SANS}; turn them into outlines to keep their shapes.",)
+
+
+def drawn_svg(data: bytes, side: int | None = None) -> tuple[Byte, tuple[int, int], tuple[str, ...]]:
+    """Pixels (h, w, 4) uint8 of an SVG; the height and width that it counts as, with a long side of 2048; what is to be
+    said of its fonts.
 
     `side` is the long side to draw at, 64 to 8192 px, 2048 when None: what is cropped or enlarged stays sharp.
 
-    Drawn in a process of its own: the renderer may abort, hang or read local files named by an href. About .3 s.
+    Drawn in a process of its own, with 5 s of work and 1 GB: the renderer may abort, hang or read local files named by an
+    href. About .3 s.
 
     Raises
     ------
     BadInput : the SVG refers to other files, declares entities, has no size, or can't be drawn.
     """
+    text = checked(data)
+    whole = size_of(text)
+    scale = min(max(side or COUNTED, _DRAWN[0]), _DRAWN[1]) / COUNTED
+    width, height = (max(SIDE_LEAST, round(v * scale)) for v in whole)
+    command = [sys.executable, str(_CHILD), *map(str, (width, height, _MEGABYTES, _SECONDS)), *font_files()]
     try:
-        text = data.decode("utf-8")
-    except UnicodeDecodeError:
-        raise BadInput("The SVG is not UTF-8 text; save it again as plain SVG.") from None
-    if re.search(r"<!(DOCTYPE|ENTITY)[^>]*\[", text) or "<!ENTITY" in text:
-        raise BadInput("The SVG declares entities, which are not read; save it as plain SVG.")
-    for link in re.findall(r"href\s*=\s*[\"']\s*([^\"']*)", text):
-        if not link.startswith(("#", "data:image/")):
-            raise BadInput("The SVG refers to another file; embed its pictures and bring it in again.")
-    whole = _svg_size(text)
-    scale = min(max(side or _SVG_SIDE, _DRAWN[0]), _DRAWN[1]) / _SVG_SIDE
-    width, height = (max(_SIDE_LEAST, round(v * scale)) for v in whole)
-    try:
-        run = subprocess.run(
-            [sys.executable, "-c", _RENDER, str(width), str(height)],
-            input=data, capture_output=True, timeout=20, check=False,
-        )  # fmt: skip
+        run = subprocess.run(command, input=text.encode(), capture_output=True, timeout=_PATIENCE_SECONDS, check=False)
     except subprocess.TimeoutExpired:
-        raise BadInput("The SVG takes too long to draw; simplify it or save it as PNG.") from None
+        raise BadInput(_TOO_LONG) from None
     if run.returncode or not run.stdout:
-        raise BadInput("The SVG could not be drawn; check it in a drawing program or save it as PNG.")
+        # Ended by the limit of its seconds.
+        late = run.returncode in (-9, -24)
+        raise BadInput(
+            _TOO_LONG if late else "The SVG could not be drawn; check it in a drawing program or save it as PNG."
+        )
     image = Image.open(io.BytesIO(run.stdout), formats=("PNG",)).convert("RGBA")
-    return np.asarray(image).copy(), (whole[1], whole[0])
+    return np.asarray(image).copy(), (whole[1], whole[0]), font_notes(text)
 
 
-def _svg_size(text: str) -> tuple[int, int]:
-    head = re.search(r"<svg\b[^>]*>", text, re.S)
-    tag = head.group(0) if head else ""
-    box = re.search(r"viewBox\s*=\s*[\"']\s*[-\d.e]+[\s,]+[-\d.e]+[\s,]+([\d.e]+)[\s,]+([\d.e]+)", tag)
-    plain = [re.search(rf"\s{name}\s*=\s*[\"']\s*([\d.]+)", tag) for name in ("width", "height")]
-    try:
-        if box:
-            width, height = float(box.group(1)), float(box.group(2))
-        elif plain[0] and plain[1]:
-            width, height = float(plain[0].group(1)), float(plain[1].group(1))
-        else:
-            width, height = 1.0, 1.0
-        scale = _SVG_SIDE / max(width, height)
-        return max(_SIDE_LEAST, round(width * scale)), max(_SIDE_LEAST, round(height * scale))
-    except (ValueError, ZeroDivisionError, OverflowError):
-        raise BadInput("The SVG has no usable size; give it a viewBox.") from None
-
-
-_PAINT = re.compile(
-    r"""(?P<before>(?<![-\w])(?:fill|stroke|stop-color|flood-color)\s*(?:=\s*["']|:)\s*)"""
-    r"""(?P<colour>\#[0-9a-fA-F]{3,8}\b|rgb\([^)]*\)|[a-zA-Z]+)"""
-)
-_NO_COLOUR = {"none", "inherit", "currentcolor", "transparent", "url", "context"}
-
-
-def _named(colour: str) -> str | None:
-    """#rrggbb of a colour as SVG writes it, or None."""
-    if colour.lower() in _NO_COLOUR:
-        return None
-    try:
-        return "#" + "".join(f"{v:02x}" for v in ImageColor.getrgb(colour)[:3])
-    except ValueError:
-        return None
-
-
-# Where paint is written: in tags and style sheets, not in the words of the picture.
-_WRITTEN = re.compile(r"<style\b.*?</style>|<[^>]*>", re.S)
-
-
-def svg_colours(data: bytes) -> list[str]:
-    """Colours that an SVG's fills, strokes and gradients are written in, as #rrggbb, each once."""
-    found = [
-        _named(paint["colour"])
-        for place in _WRITTEN.finditer(data.decode("utf-8", "replace"))
-        for paint in _PAINT.finditer(place[0])
-    ]
-    return list(dict.fromkeys(colour for colour in found if colour is not None))
-
-
-def svg_recoloured(data: bytes, changes: dict[str, str]) -> bytes:
-    """The SVG with the written colours changed, old to new as #rrggbb."""
-
-    def painted(paint: re.Match[str]) -> str:
-        return paint["before"] + changes.get(_named(paint["colour"]) or "", paint["colour"])
-
-    text = data.decode("utf-8", "replace")
-    return _WRITTEN.sub(lambda place: _PAINT.sub(painted, place[0]), text).encode()
+_TOO_LONG = "The SVG takes too long to draw; simplify it or save it as PNG."

@@ -1,6 +1,7 @@
 """Sweeps: a recipe with spans, expanded into recipes, and what they will cost."""
 
 import itertools
+import math
 import re
 from typing import Any
 
@@ -15,6 +16,7 @@ from .recipe import HOLDS, Recipe
 
 TAKES_LIMIT = 400
 AXES_LIMIT = 3
+VERSIONS_LIMIT = 24
 SPANNABLE = (
     "strength",
     "guidance",
@@ -51,6 +53,8 @@ def evenly(first: float, last: float, count: int) -> list[float]:
     """`count` values from first to last, both included, rounded to what an artist can type."""
     if count < 1:
         raise BadInput("A span needs at least one value.")
+    if count > TAKES_LIMIT:
+        raise BadInput(f"A span of {count} values is too long; at most {TAKES_LIMIT} takes run at once.")
     if count == 1:
         return [first]
     return [round(float(v), 4) for v in np.linspace(first, last, count)]
@@ -65,9 +69,17 @@ def parse_values(text: str, control: str) -> list[float | int]:
             values = evenly(float(spread[1]), float(spread[2]), int(spread[3]))
         else:
             values = [float(part) for part in text.split(",")]
+    except BadInput:
+        raise
     except ValueError:
-        raise BadInput(f"{control} is {text!r}; write 0.2..0.9/8 for eight values or 3,6,9 for a list.") from None
-    return [round(v) for v in values] if control in _WHOLE else values
+        raise BadInput(f"{control} is {text[:60]!r}; write 0.2..0.9/8 for eight values or 3,6,9 for a list.") from None
+    if not all(math.isfinite(value) for value in values):
+        raise BadInput(f"{control} is {text[:60]!r}; its values must be numbers that can be reached.")
+    if control not in _WHOLE:
+        return values
+    if spread is None and any(value != round(value) for value in values):
+        raise BadInput(f"{control} is {text[:60]!r}; it takes whole numbers.")
+    return [round(value) for value in values]
 
 
 def combinations(spans: list[Span], besides: tuple[str, ...] = ()) -> list[dict[str, Any]]:
@@ -89,6 +101,10 @@ def combinations(spans: list[Span], besides: tuple[str, ...] = ()) -> list[dict[
             raise BadInput(f"{span.control!r} can't be swept; use one of {', '.join(SPANNABLE)}.")
         if not span.values:
             raise BadInput(f"The span of {span.control} is empty; give it at least one value.")
+        if span.control == "prompt" and len(span.values) > VERSIONS_LIMIT:
+            raise BadInput(
+                f"At most {VERSIONS_LIMIT} versions of a prompt run side by side; these are {len(span.values)}."
+            )
         if names.count(span.control) > 1:
             raise BadInput(f"There are two spans of {span.control}; join them into one.")
     count = int(np.prod([float(len(span.values)) for span in spans])) if spans else 1

@@ -5,6 +5,11 @@ from pathlib import Path
 
 import psycopg
 
+
+class DatabaseAway(RuntimeError):
+    """The database does not answer, or its tables are older than the program."""
+
+
 _VERSIONS = Path(__file__).parent / "migrations" / "versions"
 
 
@@ -30,7 +35,7 @@ def forget_workers(address: str) -> None:
 
 
 def wait_until_current(address: str, seconds: float) -> None:
-    """Come back when the database answers and is current, or raise RuntimeError with one sentence.
+    """Come back when the database answers and is current, or raise DatabaseAway with one sentence.
 
     The server loads while the database starts, and workers on other machines may be early too.
     """
@@ -43,5 +48,5 @@ def wait_until_current(address: str, seconds: float) -> None:
         except psycopg.OperationalError:
             why = "does not answer"
         if time.monotonic() > deadline:
-            raise RuntimeError(f"The database {why}.")
+            raise DatabaseAway(f"The database {why}.")
         time.sleep(0.1)

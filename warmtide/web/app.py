@@ -23,6 +23,7 @@ from ..work.planning import Framer, look_once
 from ..work.queue import make_app as make_queue
 from . import choices, events, guards, guides, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
 from . import queue as line_up
+from .intake import Intake
 from .live_process import LiveProcess
 from .services import Services
 
@@ -42,7 +43,9 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
     store = ImageStore(chosen.store)
     queue = make_queue(chosen.database)
     async with queue.open_async():
-        services = Services(database, store, Framer(store), queue, events.Events(database), LiveProcess(), Usage(store))
+        services = Services(
+            database, store, Framer(store), queue, events.Events(database), LiveProcess(), Usage(store), Intake()
+        )
         app.state.services = services
         caring = asyncio.create_task(take_care(database, queue, store))
         looking = asyncio.create_task(asyncio.to_thread(look_once))
@@ -50,6 +53,7 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
         yield
         services.events.close()
         services.live.close()
+        await services.intake.close()
         for task in tasks:
             task.cancel()
         await asyncio.gather(*tasks, return_exceptions=True)

@@ -59,6 +59,10 @@ def told(error: BaseException) -> Told | None:
         return Told(507, FULL)
     if isinstance(cause, OSError) and cause.errno in (errno.EROFS, errno.EACCES):
         return Told(507, "The folder of the pictures can't be written; allow it and try again.")
+    if isinstance(cause, psycopg.DataError):
+        return Told(
+            422, "There is something in this that can't be kept, such as a character that can't be seen; take it out."
+        )
     away = (
         psycopg.OperationalError,
         psycopg.InterfaceError,

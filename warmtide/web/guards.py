@@ -37,7 +37,8 @@ _MISSING = {404: "There is nothing at this address; it may have been deleted.", 
 
 
 def problem(status: int, message: str) -> JSONResponse:
-    return JSONResponse({"message": message}, status_code=status)
+    # Halves of character pairs, which a request may hold, can't be sent.
+    return JSONResponse({"message": message.encode("utf-8", "replace").decode()}, status_code=status)
 
 
 def _too_large(request: Request) -> str | None:

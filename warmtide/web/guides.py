@@ -10,7 +10,7 @@ from fastapi import APIRouter, HTTPException, Response, UploadFile
 from ..core.engine.faces import find_faces, moved_faces
 from ..core.engine.guides import guide_plane
 from ..core.framing import Framing, framed_points
-from ..core.image import FILE_LIMIT, decode, png
+from ..core.image import decode, png
 from ..records.models import Source
 from .schemas import FaceMark, FacesChange, FacesView, SourceView
 from .services import Services, Session, Shared
@@ -22,8 +22,8 @@ _SEEN = 1024
 
 async def _kept(shared: Services, file: UploadFile, name: str) -> str:
     """Keep a grey guide that says something; its digest."""
-    data = await file.read(FILE_LIMIT + 1)
-    await asyncio.to_thread(lambda: guide_plane(decode(data).rgba, name))
+    data, picture = await shared.intake.picture(file, _SEEN)
+    await asyncio.to_thread(guide_plane, picture.rgba, name)
     return await asyncio.to_thread(shared.store.put, data)
 
 

@@ -8,15 +8,18 @@ from fastapi import APIRouter, Form, HTTPException, Response, UploadFile
 
 from ..core.errors import BadInput
 from ..core.framing import Framing, frame
-from ..core.image import FILE_LIMIT, decode
+from ..core.image import FILE_LIMIT
 from ..core.looks.learned.dictionary import MOST_REFERENCES, read
+from ..core.text import Line, cleaned
 from ..records.models import LearnedLook
 from ..work import learned
+from .downloads import as_file, stem_of
 from .schemas import LookView, StudyChange
 from .services import Session, Shared
 
 router = APIRouter(tags=["looks"])
-_REFERENCE_SIDE = 1024
+# Long sides that references are read with at least, and then learned from.
+_READ_SIDE, _REFERENCE_SIDE = 2048, 1024
 
 
 def learned_view(row: LearnedLook) -> LookView:
@@ -29,20 +32,19 @@ def learned_view(row: LearnedLook) -> LookView:
 
 @router.post("/looks", status_code=201)
 async def learn_look(
-    session: Session, shared: Shared, files: list[UploadFile], title: Annotated[str, Form(max_length=80)] = ""
+    session: Session, shared: Shared, files: list[UploadFile], title: Annotated[Line, Form(max_length=80)] = ""
 ) -> LookView:
     """Learn a look from one to ten pictures."""
     if len(files) > MOST_REFERENCES:
         raise BadInput(f"A look is learned from one to {MOST_REFERENCES} pictures, not {len(files)}.")
     pictures = []
     for number, file in enumerate(files, 1):
-        data = await file.read(FILE_LIMIT + 1)
         try:
-            decoded = await asyncio.to_thread(decode, data)
+            _, decoded = await shared.intake.picture(file, _READ_SIDE)
         except BadInput as error:
             raise BadInput(f"Reference {number}: {error}") from None
         pictures.append(await asyncio.to_thread(frame, decoded.rgba, Framing(), _REFERENCE_SIDE))
-    stem = re.sub(r"\.[^.]*$", "", files[0].filename or "") if files else ""
+    stem = cleaned(re.sub(r"\.[^.]*$", "", files[0].filename or "")) if files else ""
     dictionary = await learned.learned_from(pictures, title.strip() or stem.replace("_", " ").strip() or "Learned look")
     return learned_view(await learned.keep(session, shared.store, dictionary))
 
@@ -65,10 +67,8 @@ async def _row(session: Session, name: str) -> LearnedLook:
 async def look_file(name: str, session: Session, shared: Shared) -> Response:
     """The file of a learned look."""
     row = await _row(session, name)
-    stem = re.sub(r"[^A-Za-z0-9]+", "-", row.title).strip("-") or "look"
     data = await asyncio.to_thread(shared.store.get, row.file)
-    headers = {"Content-Disposition": f'attachment; filename="{stem}.npz"'}
-    return Response(data, media_type="application/octet-stream", headers=headers)
+    return as_file(data, "application/octet-stream", f"{stem_of(row.title, 'look')}.npz")
 
 
 @router.patch("/looks/{name}")

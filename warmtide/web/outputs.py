@@ -3,7 +3,6 @@
 import asyncio
 import csv
 import io
-import re
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -17,11 +16,14 @@ from ..core.looks.registry import looks
 from ..records.models import Sweep, Take
 from ..work import planning
 from ..work.learned import all_learned
+from .downloads import as_file, stem_of
 from .services import Session, Shared
 
 router = APIRouter(tags=["outputs"])
 _TITLES = {"strength": "strength", "guidance": "guidance", "seed": "seed", "steps": "steps", "look_weight": "look weight",
            "second_share": "share", "sampler": "", "look": "", "quality": "", "prompt": "", "source": "", "size": "size"}  # fmt: skip
+# What a table program begins a formula with.
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 _PARTS = ("fine", "mid", "coarse", "moved", "gone", "shift", "added", "faces")
 
 
@@ -63,13 +65,9 @@ def _label(values: dict[str, Any], titles: dict[str, str]) -> str:
 
 
 def _stem(sweep: Sweep) -> str:
-    name = re.sub(r"[^A-Za-z0-9]+", "-", sweep.source.name.rsplit(".", 1)[0]).strip("-")
+    name = stem_of(sweep.source.name, "sweep")
     axes = "-by-".join(span["control"] for span in sweep.spans) or "take"
-    return f"{name or 'sweep'}-{sweep.recipe.body['look']}-{axes}".replace("_", "-")
-
-
-def _as_file(data: bytes, kind: str, name: str) -> Response:
-    return Response(data, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return f"{name}-{sweep.recipe.body['look']}-{axes}".replace("_", "-")
 
 
 @router.get("/sweeps/{sweep_id}/sheet", response_class=Response)
@@ -102,7 +100,7 @@ async def sheet(
         return png(picture) if form == "png" else pdf_page(picture)
 
     kind = "image/png" if form == "png" else "application/pdf"
-    return _as_file(await asyncio.to_thread(drawn), kind, f"{_stem(sweep)}.{form}")
+    return as_file(await asyncio.to_thread(drawn), kind, f"{_stem(sweep)}.{form}")
 
 
 @router.get("/sweeps/{sweep_id}/readings.csv", response_class=Response)
@@ -113,15 +111,20 @@ async def readings(sweep_id: UUID, session: Session) -> Response:
     axes = _axes(sweep)
     out = io.StringIO()
     table = csv.writer(out)
+
+    def cell(value: Any) -> Any:
+        """A value that no table program takes for a formula."""
+        return f"'{value}" if isinstance(value, str) and value[:1] in _FORMULA else value
+
     table.writerow(
         [*axes, "state", "composition kept", "colour kept", "look reached", *_PARTS, "warnings", "seconds", "key"]
     )
-    for cell in sweep.cells:
-        take, found = cell.take, cell.take.readings or {}
+    for place in sweep.cells:
+        take, found = place.take, place.take.readings or {}
         parts = found.get("parts", {})
         figures = [found.get(name, "") for name in ("composition", "colour", "look")]
         warned = " ".join(found.get("warnings", []))
         own = _values(axes, take)
-        table.writerow([*(own[axis] for axis in axes), take.state, *figures, *(parts.get(p, "") for p in _PARTS), warned,
+        table.writerow([*(cell(own[axis]) for axis in axes), take.state, *figures, *(parts.get(p, "") for p in _PARTS), warned,
                         take.seconds, take.key])  # fmt: skip
-    return _as_file(out.getvalue().encode(), "text/csv; charset=utf-8", f"{_stem(sweep)}.csv")
+    return as_file(out.getvalue().encode(), "text/csv; charset=utf-8", f"{_stem(sweep)}.csv")

@@ -10,6 +10,7 @@ from ..core.framing import Framing
 from ..core.kind import Kind
 from ..core.recipe import Recipe
 from ..core.sweep import TAKES_LIMIT, Span
+from ..core.text import Line, Prose
 
 TakeState = Literal["queued", "running", "done", "failed", "stopped"]
 MarkValue = Literal["keep", "maybe", "drop"]
@@ -127,7 +128,7 @@ class MarkChange(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     value: MarkValue | None = None
-    note: str = Field("", max_length=2000)
+    note: Prose = Field("", max_length=2000)
 
 
 class StudyCard(BaseModel):
@@ -155,7 +156,7 @@ class StudyView(BaseModel):
 class StudyChange(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
-    name: str = Field(min_length=1, max_length=200)
+    name: Line = Field(min_length=1, max_length=200)
 
 
 class FaceMark(BaseModel):
@@ -379,9 +380,9 @@ class PhraseSetChange(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    name: str = Field(min_length=1, max_length=80)
-    prompt: str = Field("", max_length=2000)
-    avoid: str = Field("", max_length=2000)
+    name: Line = Field(min_length=1, max_length=80)
+    prompt: Line = Field("", max_length=2000)
+    avoid: Line = Field("", max_length=2000)
 
 
 class PhraseSetView(PhraseSetChange):

@@ -15,6 +15,7 @@ from ..records.store import ImageStore
 from ..work.disk import Usage
 from ..work.planning import Framer
 from .events import Events
+from .intake import Intake
 from .live_process import LiveProcess
 
 
@@ -27,6 +28,7 @@ class Services:
     events: Events
     live: LiveProcess
     usage: Usage
+    intake: Intake
     # Looks tried on sources, small, by pixels and look.
     previews: OrderedDict[tuple[str, str], bytes] = field(default_factory=OrderedDict)
 

@@ -16,10 +16,11 @@ from sqlalchemy.orm import selectinload
 from ..core.arrays import Byte
 from ..core.errors import BadInput
 from ..core.framing import Framing, cropped_to, framed_natural, framed_shape
-from ..core.image import FILE_LIMIT, decode, png, webp
+from ..core.image import decode, png, webp
 from ..core.kind import hold_ranges, holds_for
 from ..core.mix import mix
 from ..core.recipe import Recipe, sentence
+from ..core.text import cleaned
 from ..records.models import Source, Study, Sweep, Take
 from ..work.planning import what_it_is
 from .schemas import CarryOn, SourceChange, SourceView
@@ -63,12 +64,11 @@ def source_view(source: Source) -> SourceView:
 
 async def new_source(shared: Services, upload: UploadFile) -> Source:
     """Decode first, keep after: a file that can't be read leaves nothing behind."""
-    data = await upload.read(FILE_LIMIT + 1)
-    picture = await asyncio.to_thread(decode, data, _SIGHT)
+    data, picture = await shared.intake.picture(upload, _SIGHT)
     digest = await asyncio.to_thread(shared.store.put, data)
     height, width = picture.whole
     kind, people = await asyncio.to_thread(what_it_is, picture.rgba)
-    name = PurePath((upload.filename or "picture").replace("\\", "/")).name[:200] or "picture"
+    name = cleaned(PurePath((upload.filename or "picture").replace("\\", "/")).name)[:200] or "picture"
     return Source(
         name=name, original=digest, format=picture.format, width=width, height=height, has_alpha=picture.has_alpha,
         notes=list(picture.notes), framing=Framing().model_dump(), kind=kind, people=people,

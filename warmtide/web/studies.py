@@ -10,6 +10,7 @@ from sqlalchemy import case, func, select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
+from ..core.text import Line
 from ..records.models import Cell, Mark, Study, Sweep, Take
 from ..records.views import take_view
 from ..work import planning
@@ -115,7 +116,7 @@ async def list_studies(session: Session) -> list[StudyCard]:
 
 @router.post("/studies", status_code=201)
 async def begin_study(
-    session: Session, shared: Shared, file: UploadFile, name: Annotated[str | None, Form(max_length=200)] = None
+    session: Session, shared: Shared, file: UploadFile, name: Annotated[Line | None, Form(max_length=200)] = None
 ) -> StudyView:
     """Begin a study from a picture file."""
     source = await new_source(shared, file)

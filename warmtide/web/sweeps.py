@@ -3,6 +3,7 @@
 import asyncio
 from dataclasses import asdict
 from datetime import UTC, datetime
+from typing import Any
 from uuid import UUID
 
 from fastapi import APIRouter, HTTPException
@@ -85,25 +86,30 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     planned = await planning.plan(session, shared.framer, source, recipe, request.spans, shared.workers)
     height, width = planned.takes[0].shape
     count = len(planned.takes)
-    words, avoided = understand(recipe.prompt, scene_asked(recipe.look, recipe.prompt)), understand(recipe.avoid)
-    versions = [
-        (str(v), understand(str(v), scene_asked(recipe.look, str(v))))
-        for span in request.spans
-        if span.control == "prompt"
-        for v in span.values
-    ]
-    said_there = sum((version for _, version in versions), words + avoided)
-    places = tuple(phrase.place for phrase in said_there if phrase.place)
     picture, _ = await shared.framer.framed(source, min(recipe.size, 512))
-    there = await asyncio.to_thread(places_in, picture, places)
     given = (await shared.framer.guides(source, recipe)).at(*picture.shape[:2])
-    scene = await asyncio.to_thread(_scene, recipe, picture, given.cover)
+    await session.commit()
+    versions = [str(v) for span in request.spans if span.control == "prompt" for v in span.values]
+    # Reading words takes a while where there are many; others are answered meanwhile.
+    said_of = await asyncio.to_thread(_words, recipe, versions, picture, given.cover)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height, words=[_phrase(phrase, there, recipe) for phrase in words], avoided=[_phrase(phrase, there, None) for phrase in avoided],
-        versions=[[_phrase(phrase, there, recipe.changed(prompt=prompt)) for phrase in version] for prompt, version in versions],
-        scene=scene,
+        width=width, height=height, **said_of,
     )  # fmt: skip
+
+
+def _words(recipe: Recipe, versions: list[str], picture: Byte, cover: Byte | None) -> dict[str, Any]:
+    """How a prompt, what is avoided and versions of the prompt are understood, and the scene that is asked for."""
+    words, avoided = understand(recipe.prompt, scene_asked(recipe.look, recipe.prompt)), understand(recipe.avoid)
+    read = [(prompt, understand(prompt, scene_asked(recipe.look, prompt))) for prompt in versions]
+    said_there = sum((phrases for _, phrases in read), words + avoided)
+    there = places_in(picture, tuple(phrase.place for phrase in said_there if phrase.place))
+    return {
+        "words": [_phrase(phrase, there, recipe) for phrase in words],
+        "avoided": [_phrase(phrase, there, None) for phrase in avoided],
+        "versions": [[_phrase(p, there, recipe.changed(prompt=prompt)) for p in phrases] for prompt, phrases in read],
+        "scene": _scene(recipe, picture, cover),
+    }
 
 
 @router.post("/sweeps", status_code=201)

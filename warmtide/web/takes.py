@@ -1,7 +1,6 @@
 """A take's pictures."""
 
 import asyncio
-import re
 from typing import Annotated
 from uuid import UUID
 
@@ -15,6 +14,7 @@ from ..core.readings.measure import stored_map
 from ..core.readings.overlay import heat_overlay
 from ..records.models import Take
 from ..records.store import MissingPicture
+from .downloads import disposition, stem_of
 from .services import Services, Session, Shared
 
 router = APIRouter(tags=["takes"])
@@ -65,9 +65,9 @@ async def image(
     headers = dict(_FOREVER)
     if save:
         recipe = take.recipe.body
-        stem = re.sub(r"[^A-Za-z0-9]+", "-", (take.source.name if take.source else "take").rsplit(".", 1)[0]).strip("-")
-        name = f"{stem or 'take'}-{recipe['look']}-s{recipe['strength']:.2f}-seed{recipe['seed']}.png"
-        headers["Content-Disposition"] = f'attachment; filename="{name}"'
+        stem = stem_of(take.source.name if take.source else "", "take")
+        name = f"{stem}-{recipe['look']}-s{recipe['strength']:.2f}-seed{recipe['seed']}.png"
+        headers["Content-Disposition"] = disposition(name)
     return Response(await _bytes(shared, take.image), media_type="image/png", headers=headers)
 
 

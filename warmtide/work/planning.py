@@ -48,6 +48,8 @@ from .queue import LATER, TAKES, defer
 
 _KIND_SIDE = 512
 _ORIGINALS = 2
+# As much of a guide as the largest take can show.
+_GUIDE_SIDE = 4096
 
 
 def what_it_is(rgba: Byte) -> tuple[str, bool]:
@@ -137,7 +139,7 @@ class Framer:
 
     def _plane(self, digest: str, name: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte:
         """A guide cropped to the whole source's shape, then framed as the source is; around it is depth far away, and no region."""
-        plane = cropped_to(guide_plane(decode(self.store.get(digest)).rgba, name), *shape)
+        plane = cropped_to(guide_plane(decode(self.store.get(digest), _GUIDE_SIDE).rgba, name), *shape)
         rgba = np.dstack([plane] * 3 + [np.full_like(plane, 255)])
         framed = frame(rgba, framing.model_copy(update={"ground": "#000000"}), size)
         return np.ascontiguousarray(framed[..., 0])
@@ -201,6 +203,9 @@ async def plan(
     Besides the controls of a recipe the source can be swept: a span of "source" holds ids of the study's sources.
     """
     cells = combinations(spans, ("source",))
+    await learned.know(session, framer.store, recipe.looks)
+    for name in recipe.looks:
+        look_named(name)
     swept = {str(cell["source"]) for cell in cells if "source" in cell}
     sources = {str(source.id): source}
     if swept:

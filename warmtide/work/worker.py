@@ -4,9 +4,10 @@ import asyncio
 
 import structlog
 
+from ..core.errors import BadInput
 from ..core.recipe import Recipe
 from ..log import configure
-from ..records.current import wait_until_current
+from ..records.current import DatabaseAway, wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
@@ -40,7 +41,10 @@ async def work(queue: str, until_empty: bool = False) -> None:
 def run() -> None:
     """Work until told to stop."""
     configure()
-    wait_until_current(settings().database, 60)
+    try:
+        wait_until_current(settings().database, 60)
+    except DatabaseAway as error:
+        raise BadInput(f"{error} Name it in WARMTIDE_DATABASE, or use ./start.") from None
     warm_looks((Recipe().look,))
     structlog.get_logger().info("worker ready")
     asyncio.run(work(TAKES))

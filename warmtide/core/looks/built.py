@@ -128,6 +128,9 @@ def _glazed(
         cv2.fillPoly(mask, [np.round(opening.corners * 2).astype(np.int32)], 255)
         cover = cv2.resize(mask, (width, height), interpolation=cv2.INTER_AREA).astype(f32) / 255
         ys, xs = np.nonzero(cover > 0)
+        if not len(ys):
+            # Beside the picture, or narrower than a pixel.
+            continue
         view = np.s_[ys.min() : ys.max() + 1, xs.min() : xs.max() + 1]
         share = cover[view][..., None]
         if opening.kind == "door":

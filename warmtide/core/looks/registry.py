@@ -43,7 +43,7 @@ def look_named(name: str) -> Look:
     if found is None:
         if name.startswith("learned-"):
             raise BadInput(f"The look {name!r} is not here; learn it again or bring in its file.")
-        raise BadInput(f"There is no look {name!r}; use one of {', '.join(looks())}.")
+        raise BadInput(f"There is no look {name[:60]!r}; use one of {', '.join(looks())}.")
     return found
 
 

@@ -88,10 +88,20 @@ def _figure(share: float) -> float:
     return float(100 * np.clip((share - _FLOOR) / (1 - _FLOOR), 0, 1) ** _POWER)
 
 
+# On a plane lower than this the search reads and writes beside it, and ends the process.
+_FLOW_SIDE = 32
+
+
 def _flow(source: Features, take: Features) -> Float:
     """Where each place of the source has gone, in pixels at 256 px."""
     search = cv2.DISOpticalFlow.create(cv2.DISOPTICAL_FLOW_PRESET_FAST)
-    return blur(search.calc(source.edges, take.edges, None), 2.0)
+    height, width = source.edges.shape[:2]
+    more = (max(_FLOW_SIDE - height, 0), max(_FLOW_SIDE - width, 0))
+    first, second = (
+        cv2.copyMakeBorder(edges, 0, more[0], 0, more[1], cv2.BORDER_REPLICATE) if any(more) else edges
+        for edges in (source.edges, take.edges)
+    )
+    return blur(search.calc(first, second, None)[:height, :width], 2.0)
 
 
 def _followed(take: Features, level: int, flow: Float) -> tuple[Float, Float]:

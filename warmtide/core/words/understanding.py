@@ -69,6 +69,7 @@ SMALL = set(
 _IN_SCENE = ("light", "weather", "season", "material")
 _TYPING = 0.84
 _NEAR = 0.72
+_SUGGESTED = 3
 
 
 @dataclass(frozen=True)
@@ -144,12 +145,17 @@ def _split(text: str) -> list[str]:
     return re.findall(r"[a-z0-9]+", text.lower())
 
 
-@cache
+# Words that are looked up for their spelling: longer ones are none of ours, and the list of them has an end.
+_LONGEST = 24
+_LOOKED_UP = 4096
+
+
+@lru_cache(maxsize=_LOOKED_UP)
 def _spelling(word: str) -> str:
     """The known word that was meant, or the word itself."""
     known = {part for table in (vocabulary(), _places()) for words in table for part in words} | SMALL
     known |= building_words() | goods_words()
-    if word in known or len(word) < 5:
+    if word in known or not 5 <= len(word) <= _LONGEST:
         return word
     if word.endswith("s") and word[:-1] in known:
         return word[:-1]
@@ -157,8 +163,13 @@ def _spelling(word: str) -> str:
     swapped = [k for k in known if k[0] == word[0] and len(k) == len(word) and sorted(k) == sorted(word)]
     if swapped:
         return min(swapped)
-    near = difflib.get_close_matches(word, [k for k in known if len(k) >= 4], 1, _TYPING)
+    near = difflib.get_close_matches(word, [k for k in known if len(k) >= 4 and _as_long(word, k, _TYPING)], 1, _TYPING)
     return near[0] if near else word
+
+
+def _as_long(word: str, known: str, ratio: float) -> bool:
+    """Whether two words are of lengths that can agree by that ratio at all: twice what they share over all they have."""
+    return 2 * min(len(word), len(known)) >= ratio * (len(word) + len(known))
 
 
 def _weighed(text: str) -> tuple[str, float]:
@@ -169,9 +180,9 @@ def _weighed(text: str) -> tuple[str, float]:
     try:
         weight = float(number)
     except ValueError:
-        raise BadInput(f"The weight in {text.strip()!r} is not a number; write it like mist^1.4.") from None
+        raise BadInput(f"The weight in {text.strip()[:60]!r} is not a number; write it like mist^1.4.") from None
     if not _WEIGHTS[0] <= weight <= _WEIGHTS[1]:
-        raise BadInput(f"The weight of {body.strip()!r} is {weight:g}; weights go from 0.1 to 2.")
+        raise BadInput(f"The weight of {body.strip()[:60]!r} is {weight:g}; weights go from 0.1 to 2.")
     return body.strip(), weight
 
 
@@ -223,6 +234,7 @@ def _scenic(phrase: Phrase, reading: SceneReading) -> Phrase:
     return replace(phrase, scene=means, unknown=unknown, corrected=corrected, place=None)
 
 
+@lru_cache(maxsize=_LOOKED_UP)
 def _read(text: str, weight: float) -> Phrase:
     """The longest runs of known words in a phrase, from left to right."""
     written = _split(text)
@@ -270,13 +282,23 @@ def suggestions(phrase: Phrase) -> tuple[str, ...]:
     """Up to three phrases of the lexicon that may have been meant by one that was not understood in full."""
     if not phrase.unknown:
         return ()
-    words = {" ".join(words) for words in vocabulary()} | scene_phrases()
     found: list[str] = []
     for unknown in phrase.unknown:
-        spelled = difflib.get_close_matches(unknown, words, 3, _NEAR)
-        shared = sorted((w for w in words if len(unknown) > 4 and w.startswith(unknown[:5])), key=len)
-        found += [*spelled, *shared[:2]]
-    return tuple(dict.fromkeys(found))[:3]
+        found += _meant(unknown)
+        if len(set(found)) >= _SUGGESTED:
+            break
+    return tuple(dict.fromkeys(found))[:_SUGGESTED]
+
+
+@lru_cache(maxsize=_LOOKED_UP)
+def _meant(unknown: str) -> tuple[str, ...]:
+    """Phrases of the lexicon that are spelled much like a word."""
+    if len(unknown) > _LONGEST:
+        return ()
+    words = {" ".join(words) for words in vocabulary()} | scene_phrases()
+    near = [word for word in words if _as_long(unknown, word, _NEAR)]
+    shared = sorted((w for w in words if len(unknown) > 4 and w.startswith(unknown[:5])), key=len)
+    return (*difflib.get_close_matches(unknown, near, 3, _NEAR), *shared[:2])
 
 
 def understand(text: str, scene: SceneReading | None = None) -> tuple[Phrase, ...]:

@@ -25,6 +25,7 @@ from ...colour import bytes_to_lab
 from ...engine.octaves import PRIOR_LIGHT, REFERENCE_SIDE, at_octave, octave_of
 from ...engine.pyramid import build, levels_for
 from ...errors import BadInput
+from ...text import cleaned
 from ..painting.filters import blur
 from ..painting.palette import palette
 
@@ -209,12 +210,13 @@ def read(data: bytes) -> Dictionary:
         )  # fmt: skip
         if not fits:
             raise wrong
-        name = str(header["name"])[:80]
+        name, known = cleaned(str(header["name"]))[:80], str(header["id"])
         found = Dictionary(name, references, int(header["finer"]), float(header["element"]), colours, mass)
     except BadInput:
         raise
-    except (ValueError, KeyError, TypeError, OSError, EOFError, zipfile.BadZipFile, MemoryError, OverflowError):
+    except Exception:
+        # Three readers (archive, arrays, JSON) raise whatever a damaged file makes them come upon.
         raise wrong from None
-    if not re.fullmatch(r"[0-9a-f]{12}", str(header["id"])) or found.id != header["id"]:
+    if not re.fullmatch(r"[0-9a-f]{12}", known) or found.id != known:
         raise BadInput("This learned look does not match its id; the file is damaged or was changed.")
     return found
