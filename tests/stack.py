@@ -25,14 +25,16 @@ PATIENCE = 180
 class Stack:
     """`warmtide serve` on a folder of its own, without the demo."""
 
-    def __init__(self, workers: int = 2, folder: Path | None = None) -> None:
+    def __init__(self, workers: int = 2, folder: Path | None = None, host: str = "127.0.0.1") -> None:
         self.folder = folder or Path(tempfile.mkdtemp(prefix="warmtide-test-"))
         os.chmod(self.folder, 0o755)
         (self.folder / "demo-loaded").touch()
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.output = self.folder / "output.txt"
-        command = [sys.executable, "-m", "warmtide", "serve", "--data", str(self.folder), "--port", str(self.port)]
+        command = [
+            sys.executable, "-m", "warmtide", "serve", "--data", str(self.folder), "--port", str(self.port), "--host", host,
+        ]  # fmt: skip
         with self.output.open("wb") as output:
             self.process = subprocess.Popen(
                 [*command, "--workers", str(workers)], cwd=ROOT, stdout=output, stderr=subprocess.STDOUT,

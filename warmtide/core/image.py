@@ -6,6 +6,7 @@ was brought in. Everything else (CMYK, 16 bit, ICC profiles, EXIF turns) is conv
 
 import io
 import json
+import warnings
 from dataclasses import dataclass
 from typing import Any
 
@@ -34,6 +35,8 @@ _TURNS = {
 _ROWS = 256
 # Our own size checks say what is wrong in one sentence; the library's would be a warning or a trace.
 Image.MAX_IMAGE_PIXELS = None
+# What is wrong with a file is told by what comes of it.
+warnings.filterwarnings("ignore", module="PIL")
 
 
 @dataclass(frozen=True)

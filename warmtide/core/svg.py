@@ -81,6 +81,9 @@ def drawn_svg(data: bytes, side: int | None = None) -> tuple[Byte, tuple[int, in
             _TOO_LONG if late else "The SVG could not be drawn; check it in a drawing program or save it as PNG."
         )
     image = Image.open(io.BytesIO(run.stdout), formats=("PNG",)).convert("RGBA")
+    if image.size != (width, height):
+        # The renderer rounds a size in millimetres to whole pixels first, and keeps that shape.
+        image = image.convert("RGBa").resize((width, height), Image.Resampling.BICUBIC).convert("RGBA")
     return np.asarray(image).copy(), (whole[1], whole[0]), font_notes(text)
 
 

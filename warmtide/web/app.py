@@ -25,6 +25,7 @@ from . import choices, events, guards, guides, insight, live, looks, outputs, ph
 from . import queue as line_up
 from .intake import Intake
 from .live_process import LiveProcess
+from .schemas import Problem
 from .services import Services
 
 log = structlog.get_logger()
@@ -80,7 +81,7 @@ def _serve_frontend(app: FastAPI, folder: Path) -> None:
 def create_app() -> FastAPI:
     configure()
     app = FastAPI(title="Warm Tide", version=__version__, lifespan=_life, docs_url=None, redoc_url=None,
-                  openapi_url="/api/openapi.json")  # fmt: skip
+                  openapi_url="/api/openapi.json", responses={"default": {"model": Problem, "description": "One sentence"}})  # fmt: skip
     chosen = settings()
     guards.install(app, frozenset(host.strip().lower() for host in chosen.hosts.split(",")), chosen.key)
     for module in (

@@ -103,7 +103,10 @@ async def source_detail(
     return Response(await asyncio.to_thread(detail), media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
-@router.get("/sources/{source_id}/looks/{look}/preview", response_class=Response)
+@router.get(
+    "/sources/{source_id}/looks/{look}/preview", response_class=Response,
+    responses={204: {"description": "whoever asked is gone"}},
+)  # fmt: skip
 async def look_preview(
     source_id: UUID,
     look: str,

@@ -36,6 +36,7 @@ const WARNINGS: Record<string, string> = {
   thing: "Nothing stands out of this picture as one thing on its own, so it is only lit anew; a building is for the looks of buildings.",
   planes: "How the building's faces lie could not be told: nothing is drawn on it or around it.",
   open: "The sketch has no closed area, so nothing is filled.",
+  toneless: "The source has no tones that could be restored.",
   guessed: "Its colours are guesses, except where words name them.",
 };
 

@@ -12,6 +12,8 @@ from ..restoring.damage import damage_of, mended
 from .base import Original, Sitting, shape_keeping
 
 _ENDS, _TO = (0.6, 99.4), (0.05, 0.97)
+# From which range of lightness on tones are restored, and from which on in full.
+_TONES = (0.02, 0.08)
 
 
 def _cleaned(original: Float, faces: tuple[Face, ...]) -> Float:
@@ -22,8 +24,10 @@ def _cleaned(original: Float, faces: tuple[Face, ...]) -> Float:
     calm = cv2.bilateralFilter(light, 0, 0.045, max(min(light.shape) / 512 * 1.6, 0.8))
     light = light + f32(0.65) * (calm - light)
     low, high = np.percentile(light[::2, ::2], _ENDS)
-    full = _TO[0] + (_TO[1] - _TO[0]) * np.clip((light - low) / max(high - low, 0.08), 0, 1)
-    return (full - 0.015 * np.sin(2 * np.pi * full)).astype(f32)
+    full = _TO[0] + (_TO[1] - _TO[0]) * np.clip((light - low) / max(high - low, _TONES[1]), 0, 1)
+    # What has hardly any tones keeps those it has: pulled apart they would be black.
+    share = np.clip((high - low - _TONES[0]) / (_TONES[1] - _TONES[0]), 0, 1)
+    return (light + share * (full - 0.015 * np.sin(2 * np.pi * full) - light)).astype(f32)
 
 
 def paint(lab: Float, sitting: Sitting) -> Float:
@@ -53,7 +57,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
 
 
 def _remarks(original: Original, _cache: SharedCache) -> list[str]:
-    return ["guessed"] if is_grey(original.lab) else []
+    low, high = np.percentile(original.lab[::2, ::2, 0], _ENDS)
+    said = ["toneless"] if high - low < _TONES[1] else []
+    return [*said, "guessed"] if is_grey(original.lab) else said
 
 
 LOOK = shape_keeping(
