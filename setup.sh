@@ -32,7 +32,8 @@ python_packages() {
   tests=tests-$(stamp_of tests.lock setup.sh)
   current=$(cat .venv/.stamp 2>/dev/null || true)
   [ "$current" = "$tests" ] && return 0
-  if [ "$mode" = test ]; then lock=tests.lock; else
+  # What was once an environment for tests stays one.
+  if [ "$mode" = test ] || [[ "$current" = tests-* ]]; then lock=tests.lock; else
     [ "$current" = "$runtime" ] && return 0
     lock=requirements.lock
   fi

@@ -25,27 +25,43 @@ PATIENCE = 180
 class Stack:
     """`warmtide serve` on a folder of its own, without the demo."""
 
-    def __init__(self, workers: int = 2, folder: Path | None = None, host: str = "127.0.0.1") -> None:
+    def __init__(
+        self,
+        workers: int = 2,
+        folder: Path | None = None,
+        host: str = "127.0.0.1",
+        environment: dict[str, str] | None = None,
+    ) -> None:
         self.folder = folder or Path(tempfile.mkdtemp(prefix="warmtide-test-"))
         os.chmod(self.folder, 0o755)
         (self.folder / "demo-loaded").touch()
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.output = self.folder / "output.txt"
-        command = [
+        self._command = [
             sys.executable, "-m", "warmtide", "serve", "--data", str(self.folder), "--port", str(self.port), "--host", host,
+            "--workers", str(workers),
         ]  # fmt: skip
+        self._environment = os.environ | (environment or {})
+        self.start_again()
+        self.client = httpx.Client(base_url=f"{self.url}/api", timeout=PATIENCE, trust_env=False)
+
+    def start_again(self) -> None:
+        """Start it, on the folder and the port that it has, and wait for its address."""
         with self.output.open("wb") as output:
             self.process = subprocess.Popen(
-                [*command, "--workers", str(workers)], cwd=ROOT, stdout=output, stderr=subprocess.STDOUT,
+                self._command,
+                cwd=ROOT,
+                stdout=output,
+                stderr=subprocess.STDOUT,
                 start_new_session=True,
-            )  # fmt: skip
+                env=self._environment,
+            )
         deadline = time.monotonic() + PATIENCE
         while "is ready" not in self.said():
             if self.process.poll() is not None or time.monotonic() > deadline:
                 raise RuntimeError(f"Warm Tide did not start:\n{self.said()}")
             time.sleep(0.1)
-        self.client = httpx.Client(base_url=f"{self.url}/api", timeout=PATIENCE, trust_env=False)
 
     def settled(self, study: str, sweep: str) -> dict[str, Any]:
         """The sweep, once none of its takes waits or runs."""

@@ -174,10 +174,11 @@ class Folders(unittest.TestCase):
         self.addCleanup(other.wait)
         self.addCleanup(other.kill)
         folder = DataFolder(self.folder)
-        folder.note([ours.pid])
+        folder.note(None, [ours.pid])
         known = json.loads((self.folder / "processes.json").read_text())
         # A number that another process has got since.
-        (self.folder / "processes.json").write_text(json.dumps({**known, str(other.pid): "1"}))
+        known["others"][str(other.pid)] = "1"
+        (self.folder / "processes.json").write_text(json.dumps(known))
         said: list[str] = []
         folder.end_leftovers(said.append)
         self.assertEqual(len(said), 1)
@@ -189,7 +190,7 @@ class Folders(unittest.TestCase):
 
     def test_damaged_notes_of_processes_are_passed_over(self) -> None:
         folder = DataFolder(self.folder)
-        for text in ("", "[]", "{", '{"x": 1}'):
+        for text in ("", "[]", "{", '{"x": 1}', '{"others": [], "database": 3}'):
             (self.folder / "processes.json").write_text(text)
             folder.end_leftovers(self.fail)
         folder.close()

@@ -76,9 +76,10 @@ class DataFolder:
         self._lock.write(who)
         self._lock.flush()
 
-    def note(self, pids: list[int]) -> None:
+    def note(self, database: int | None, others: list[int]) -> None:
         """Remember which processes are ours, for a start after one that could not end them."""
-        known = {str(pid): began for pid in pids if (began := started(pid)) is not None}
+        pids = {"database": [database] if database is not None else [], "others": others}
+        known = {kind: {str(pid): began for pid in own if (began := started(pid))} for kind, own in pids.items()}
         part = self.path / "processes.json.part"
         with contextlib.suppress(OSError):
             part.write_text(json.dumps(known))
@@ -87,22 +88,20 @@ class DataFolder:
     def end_leftovers(self, say: Callable[[str], None]) -> None:
         """End what an earlier Warm Tide of this folder left running: it was killed, so nobody watches it."""
         try:
-            known: dict[str, str] = json.loads((self.path / "processes.json").read_text())
-            left = [int(pid) for pid, began in known.items() if started(int(pid)) == began]
-        except (OSError, ValueError, AttributeError):
+            said = json.loads((self.path / "processes.json").read_text())
+            known = {
+                kind: {int(pid): str(began) for pid, began in said[kind].items()} for kind in ("others", "database")
+            }
+        except (OSError, ValueError, AttributeError, KeyError, TypeError):
             return
-        if not left:
+        left = {kind: [pid for pid, began in own.items() if started(pid) == began] for kind, own in known.items()}
+        if not any(left.values()):
             return
         say("Ending what an earlier Warm Tide left running ...")
-        # The database takes an interrupt for a quick and clean stop; the others take either.
-        for number, seconds in ((signal.SIGINT, _LEAVE_SECONDS), (signal.SIGTERM, 1.0), (signal.SIGKILL, 2.0)):
-            for pid in left:
-                with contextlib.suppress(ProcessLookupError):
-                    os.kill(pid, number)
-            deadline = time.monotonic() + seconds
-            while left and time.monotonic() < deadline:
-                left = [pid for pid in left if started(pid) == known[str(pid)]]
-                time.sleep(0.05)
+        # Nothing is lost of what a worker or the server is cut off in; the database takes an interrupt for a quick and
+        # clean stop.
+        _end(left["others"], known["others"], ((signal.SIGTERM, 1.0), (signal.SIGKILL, 2.0)))
+        _end(left["database"], known["database"], ((signal.SIGINT, _LEAVE_SECONDS), (signal.SIGQUIT, 2.0)))
 
     def close(self) -> None:
         if self._lock is not None:
@@ -110,6 +109,18 @@ class DataFolder:
                 self._lock.truncate(0)
             self._lock.close()
             self._lock = None
+
+
+def _end(pids: list[int], began: dict[int, str], ways: tuple[tuple[signal.Signals, float], ...]) -> None:
+    """Send processes one signal after another, each with the seconds that they have to follow it."""
+    for number, seconds in ways:
+        for pid in pids:
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(pid, number)
+        deadline = time.monotonic() + seconds
+        while pids and time.monotonic() < deadline:
+            pids = [pid for pid in pids if started(pid) == began[pid]]
+            time.sleep(0.02)
 
 
 def _full(path: Path) -> str:

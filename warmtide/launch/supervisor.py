@@ -77,7 +77,7 @@ class Running:
         self.count = wanted.workers if wanted.workers is not None else os.cpu_count() or 1
         self.postgres = Postgres(folder.path)
         self.children: list[Child] = []
-        self.noted: list[int] = []
+        self.noted: list[int | None] = []
 
     def run(self) -> int:
         """Start, tend and end them; exit code."""
@@ -148,10 +148,10 @@ class Running:
         self.postgres.stop()
 
     def _note(self) -> None:
-        pids = [pid for pid in (self.postgres.pid, *(child.pid for child in self.children)) if pid is not None]
-        if pids != self.noted:
-            self.noted = pids
-            self.folder.note(pids)
+        database, others = self.postgres.pid, [child.pid for child in self.children if child.pid is not None]
+        if [database, *others] != self.noted:
+            self.noted = [database, *others]
+            self.folder.note(database, others)
 
     def _database(self) -> None:
         """The database runs and has the newest tables."""

@@ -2,6 +2,7 @@
 
 import asyncio
 import os
+import time
 from collections.abc import Awaitable, Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -19,6 +20,7 @@ _MOST_DRAFTS, _MOST_PREVIEWS = 16, 64
 _PATIENCE_SECONDS = 20.0
 # Longer than any draft takes, kernels that must be compiled first included: what runs on is ended.
 _LONGEST_SECONDS = 90.0
+_IDLE_SECONDS = 900.0
 _FULL = "Too many drafts are asked for at once; wait a moment and try again."
 _DIED = "The drafts' process ended and is started again; move a control to see a draft."
 
@@ -31,6 +33,7 @@ class LiveProcess:
         self._turn = asyncio.Lock()
         self._waiting = self._behind = 0
         self._warming: asyncio.Task[None] | None = None
+        self._used = time.monotonic()
 
     async def run(
         self, source: Byte, recipe: Recipe, files: dict[str, bytes], guides: Guides
@@ -78,6 +81,7 @@ class LiveProcess:
             self._behind -= 1
 
     async def _work(self, do: Callable[..., Any], *given: Any) -> Any:
+        self._used = time.monotonic()
         work = asyncio.get_running_loop().run_in_executor(self._process(), do, *given)
         try:
             async with asyncio.timeout(_LONGEST_SECONDS):
@@ -98,13 +102,18 @@ class LiveProcess:
             self._warming = asyncio.create_task(self._warm())
 
     async def _warm(self) -> None:
-        """Load the look that a study begins with; another takes a draft some hundredths of a second longer, once."""
+        """Load the look that a study begins with (another takes a draft some hundredths of a second longer, once), and end
+        the process when it is not used any more."""
         try:
             async with self._turn:
                 await self._work(ready, Recipe().look)
         except Busy:
             # The next draft begins another process, and loads what it needs.
             return
+        while time.monotonic() - self._used < _IDLE_SECONDS:
+            await asyncio.sleep(_IDLE_SECONDS / 10)
+        # Nobody has asked for a draft for a while: its memory is of more use elsewhere.
+        self._drop()
 
     def _drop(self) -> None:
         """End the process, whatever it does."""

@@ -71,8 +71,10 @@ async def _view(session: AsyncSession, study: Study) -> StudyView:
 
 
 @router.get("/studies")
-async def list_studies(session: Session) -> list[StudyCard]:
+async def list_studies(session: Session, shared: Shared) -> list[StudyCard]:
     """The shelf, last touched first."""
+    # Whoever looks at the shelf opens a study next.
+    shared.live.warm()
     studies = await session.scalars(
         select(Study)
         .where(Study.deleted.is_(None))
@@ -98,10 +100,11 @@ async def list_studies(session: Session) -> list[StudyCard]:
         kept[mark.study_id] = kept.get(mark.study_id, 0) + (mark.value == "keep")
     latest = await session.execute(
         select(Sweep.study_id, Take.id)
+        .distinct(Sweep.study_id)
         .join(Cell, Cell.sweep_id == Sweep.id)
         .join(Take, Take.id == Cell.take_id)
-        .where(Take.state == "done")
-        .order_by(Take.finished.desc())
+        .where(Take.state == "done", Sweep.study_id.not_in(best))
+        .order_by(Sweep.study_id, Take.finished.desc())
     )
     for study_id, take_id in latest:
         best.setdefault(study_id, take_id)
@@ -119,6 +122,7 @@ async def begin_study(
     session: Session, shared: Shared, file: UploadFile, name: Annotated[Line | None, Form(max_length=200)] = None
 ) -> StudyView:
     """Begin a study from a picture file."""
+    shared.live.warm()
     source = await new_source(shared, file)
     study = Study(name=(name or PurePath(source.name).stem.replace("_", " ").replace("-", " ")).strip() or "Study")
     study.sources.append(source)

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { patient } from "./patience";
 import type { components, paths } from "./types.gen";
 
 export type CarryOn = components["schemas"]["CarryOn"];
@@ -22,7 +23,7 @@ export type SweepRequest = components["schemas"]["SweepRequest"];
 export type SweepView = components["schemas"]["SweepView"];
 export type TakeView = components["schemas"]["TakeView"];
 
-export const client = createClient<paths>({ baseUrl: "/" });
+export const client = createClient<paths>({ baseUrl: "/", fetch: patient((request) => fetch(request)) });
 
 /** A refusal by the server: its message is one sentence for the artist. */
 export class Refusal extends Error {}

@@ -16,6 +16,10 @@ import {
   type TakeView,
 } from "./client";
 
+/** Milliseconds between two readings of a shelf that fills in, and of what is left of the disk. */
+const FILLING = 3_000;
+const DISK_EVERY = 30_000;
+
 export const studyKey = (id: string) => ["study", id] as const;
 
 const CHOICES = {
@@ -32,8 +36,18 @@ export function useHealth() {
   return useQuery({ queryKey: ["health"], queryFn: () => answered(client.GET("/api/health")), staleTime: 60_000 });
 }
 
-export function useStudies() {
-  return useQuery({ queryKey: ["studies"], queryFn: () => answered(client.GET("/api/studies")) });
+/** The shelf; while takes are rendered (`filling`) it is read again and again. */
+export function useStudies(filling: boolean) {
+  return useQuery({
+    queryKey: ["studies"],
+    queryFn: () => answered(client.GET("/api/studies")),
+    refetchInterval: filling ? FILLING : false,
+  });
+}
+
+/** Room on the disk, and what studies take of it. */
+export function useDisk() {
+  return useQuery({ queryKey: ["disk"], queryFn: () => answered(client.GET("/api/disk")), refetchInterval: DISK_EVERY });
 }
 
 export function useStudy(id: string) {

@@ -1,5 +1,6 @@
 import { Keyboard, ListOrdered, Moon, Square, Sun } from "lucide-react";
 import { useState } from "react";
+import { useWaiting } from "../api/patience";
 import { useQueue } from "../api/queue";
 import { Link, NavLink } from "react-router";
 import type { StudyView } from "../api/client";
@@ -34,6 +35,7 @@ export function TopBar({ study, onHelp, onQueue }: { study?: StudyView; onHelp: 
         </>
       )}
       <div className="ml-auto flex items-center gap-3">
+        <Away />
         {study && <Surrounds />}
         <button type="button" aria-label={waiting ? `Line-up: ${waiting}` : "Line-up"} title="What waits and runs, of every study (Q)" onClick={onQueue} className="flex items-center gap-1 rounded p-1 hover:bg-white/10">
           <ListOrdered size={19} />
@@ -47,6 +49,17 @@ export function TopBar({ study, onHelp, onQueue }: { study?: StudyView; onHelp: 
         </button>
       </div>
     </header>
+  );
+}
+
+/** That the server is waited for, while it or its database is started again. */
+function Away() {
+  const waits = useWaiting((state) => state.count > 0);
+  if (!waits) return null;
+  return (
+    <span role="status" className="rounded bg-lamp px-2 py-0.5 text-[13px] font-semibold text-[#14323a]">
+      Waiting for Warm Tide to be back…
+    </span>
   );
 }
 

@@ -2,14 +2,18 @@ import { ImagePlus, Trash2 } from "lucide-react";
 import { useRef, useState, type PointerEvent } from "react";
 import { Link } from "react-router";
 import { sourceImage, takePreview, type StudyCard } from "../../api/client";
-import { useDeleteStudy, useRestoreStudy, useStudies } from "../../api/queries";
+import { useDeleteStudy, useDisk, useRestoreStudy, useStudies } from "../../api/queries";
+import { useQueue } from "../../api/queue";
 import { sayFault, useNotices } from "../../app/notices";
-import { counted } from "../../primitives/words";
+import { roomWords, takesWords } from "../../primitives/shelf";
+import { disk as size } from "../../primitives/words";
 import { Button } from "../../ui/Button";
 
 /** The studies, each shown as its source turning into its best take. */
 export function Shelf({ onFiles, onBlockIn }: { onFiles: (files: File[]) => void; onBlockIn: () => void }) {
-  const studies = useStudies();
+  const waiting = useQueue().data ?? [];
+  const studies = useStudies(waiting.length > 0);
+  const disk = useDisk().data;
   const input = useRef<HTMLInputElement>(null);
   return (
     <main className="min-h-0 flex-1 overflow-y-auto px-8 py-6">
@@ -48,16 +52,22 @@ export function Shelf({ onFiles, onBlockIn }: { onFiles: (files: File[]) => void
         )}
         <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(264px,1fr))] gap-5 p-0">
           {studies.data?.map((study) => (
-            <Card key={study.id} study={study} />
+            <Card
+              key={study.id}
+              study={study}
+              bytes={disk?.studies.find((found) => found.study_id === study.id)?.bytes}
+              left={waiting.filter((sweep) => sweep.study_id === study.id).reduce((sum, sweep) => sum + sweep.total - sweep.done - sweep.failed, 0)}
+            />
           ))}
         </ul>
         {studies.data?.length === 0 && <p className="text-faint">The shelf is empty. Your first picture starts it.</p>}
+        {disk && <p className="mt-6 text-xs text-faint">{roomWords(disk)}</p>}
       </div>
     </main>
   );
 }
 
-function Card({ study }: { study: StudyCard }) {
+function Card({ study, bytes, left }: { study: StudyCard; bytes?: number; left: number }) {
   const remove = useDeleteStudy();
   const restore = useRestoreStudy();
   const forget = () =>
@@ -72,7 +82,8 @@ function Card({ study }: { study: StudyCard }) {
         <div className="px-3 pt-2 pb-2.5">
           <div className="truncate font-semibold">{study.name}</div>
           <div className="flex items-center gap-2 text-xs text-faint">
-            {study.takes ? `${counted(study.takes, "take")}${study.kept ? `, ${study.kept} kept` : ""}` : "no takes yet"}
+            {takesWords(study.takes, study.kept, left)}
+            {bytes !== undefined && <span title="On the disk">{size(bytes)}</span>}
             {study.demo && <span className="ml-auto rounded bg-shoal px-1.5 text-teal">demo</span>}
           </div>
         </div>
