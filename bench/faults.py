@@ -30,6 +30,8 @@ from warmtide.launch.postgres import Postgres
 
 _RECIPE = {"size": 256, "steps": 12}
 _TAKES = 10
+# Takes of a sweep in whose midst the disk becomes full.
+_MANY = 16
 _BACK_SECONDS, _SETTLED_SECONDS = 60.0, 300.0
 _VICTIMS = ("worker", "worker", "server", "database", "supervisor", "drafts")
 
@@ -253,7 +255,7 @@ def disk_troubles() -> list[str]:
                 }
 
             filler = disk / "filler"
-            running = sweep(range(40))
+            running = sweep(range(_MANY))
             _fill(filler, disk)
             said = sentences(running)
             if said != {"The disk is full: make room on it and run this again."}:
@@ -271,9 +273,9 @@ def disk_troubles() -> list[str]:
             if parts:
                 faults.append(f"full disk: {len(parts)} half-written files")
             filler.unlink()
-            again = sweep(range(40))
+            again = sweep(range(_MANY))
             states = Counter(take["state"] for take in stack.settled(study["id"], again["id"])["takes"])
-            if states != Counter(done=40):
+            if states != Counter(done=_MANY):
                 faults.append(f"after room was made: {dict(states)}")
             subprocess.run(["mount", "-o", "remount,ro", str(disk)], check=True)
             said = sentences(sweep(range(100, 103)))

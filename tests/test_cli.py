@@ -205,11 +205,26 @@ class Commands(unittest.TestCase):
             (("restyle", self.picture), "-o"),
             (("sweep", self.picture, *out, "--seed", "1..500/500"), "at most 400"),
             (("sweep", self.picture, *out, "--strength", "0..1"), "0.2..0.9/8"),
+            (("sweep", self.picture, *out, "--seed", "nan"), "numbers that can be reached"),
+            (("sweep", self.picture, *out, "--seed", "1e400,2"), "numbers that can be reached"),
+            (("sweep", self.picture, *out, "--steps", "inf"), "numbers that can be reached"),
+            (("sweep", self.picture, *out, "--strength", "0..1/99999999999"), "at most 400"),
+            (("sweep", self.picture, *out, "--steps", "1.5,2"), "whole numbers"),
+            (("mix", self.picture, self.picture, *out, "--weights", "nan,1"), "numbers that can be reached"),
+            (("mix", self.picture, self.picture, *out, "--size", 100000), "from 64 to 2048"),
+            (("restyle", self.picture, *out, "--prompt", "x" * 900_000), "at most 2000 characters"),
+            (("restyle", self.picture, *out, "--prompt", ", ".join(["mist"] * 101)), "at most 100 phrases"),
+            (("restyle", self.picture, *out, "--prompt", "mist\x07"), "can't be seen"),
+            (("check", "--data", self.folder / "none"), "no data folder"),
+            (("serve", "--port", 99999), "is no port"),
+            (("serve", "--data", letter), "is a file"),
+            (("serve", "--data", self.folder / "new", "--workers", -1), "0 or more"),
         ):
             with self.subTest(arguments=arguments[3:]):
                 code, said, err = self.run_main(*arguments)
                 self.assertEqual((code, said), (2, ""))
                 self.assertEqual(err.count("\n"), 1, err)
+                self.assertLess(len(err), 700)
                 self.assertIn(words, err)
         self.assertFalse((self.folder / "o.png").exists())
 

@@ -156,11 +156,13 @@ def sentence(error: ValidationError) -> str:
     """One sentence for the first thing that is wrong with a recipe."""
     first = error.errors()[0]
     name = str(first["loc"][-1]) if first["loc"] else ""
+    message = str(first["msg"]).removeprefix("Value error, ")
+    if first["type"] == "value_error" and name in _RIGHT:
+        return f"{name.capitalize()}: {message}."
     if name in _RIGHT:
         return f"{_RIGHT[name]}; {_short(first['input'])} is not in that range."
     if first["type"] == "extra_forbidden":
         return f"A recipe has no field {_short(name)}."
-    message = str(first["msg"]).removeprefix("Value error, ")
     return f"{message[0].upper()}{message[1:]}."
 
 

@@ -12,7 +12,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 _QUICK_DEATH = 5.0
-_REST = 2.0
+_REST = 1.0
 # Of Linux' prctl: send this process a signal when its parent is gone.
 _PARENT_DEATH = 1
 _libc = ctypes.CDLL(None)

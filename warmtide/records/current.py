@@ -29,9 +29,12 @@ def is_current(address: str) -> bool:
 
 
 def forget_workers(address: str) -> None:
-    """Take every worker for gone: true right after the database was started, whatever its clock says of their last word."""
+    """Take every worker for gone, and put back what they were doing, which is not to blame for it: true right after the
+    database was started, whatever its clock says of their last word."""
     with psycopg.connect(address, connect_timeout=5) as connection:
+        connection.execute("update procrastinate_jobs set status = 'todo', worker_id = null where status = 'doing'")
         connection.execute("delete from procrastinate_workers")
+        connection.execute("update take set state = 'queued', step = 0 where state = 'running'")
 
 
 def wait_until_current(address: str, seconds: float) -> None:

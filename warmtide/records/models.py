@@ -128,7 +128,8 @@ class Sweep(Base):
 
 class Take(Base):
     """One output. `key` hashes source pixels, recipe and engine version: a take is rendered once. `framing`, `region`
-    and `faces` are the source's when the take was planned; `deaths` counts the workers that it cost."""
+    and `faces` are the source's when the take was planned; `deaths` counts the workers that it
+    cost, `losses` how often its job was lost without its doing."""
 
     __tablename__ = "take"
 
@@ -154,6 +155,7 @@ class Take(Base):
     readings: Mapped[dict[str, Any] | None]
     fault: Mapped[str | None]
     deaths: Mapped[int] = mapped_column(default=0)
+    losses: Mapped[int] = mapped_column(default=0)
     job_id: Mapped[int | None] = mapped_column(BigInteger)
     created: Mapped[datetime] = mapped_column(default=_now)
     finished: Mapped[datetime | None]

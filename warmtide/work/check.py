@@ -105,7 +105,7 @@ async def _take(session: AsyncSession, checker: Checker, take: Take, queue: proc
     elif queue is None:
         report.lost.append(f"The picture of the take {take.id}: --repair renders it again.")
     else:
-        take.state, take.step, take.fault, take.deaths = "queued", 0, None, 0
+        take.state, take.step, take.fault, take.deaths, take.losses = "queued", 0, None, 0, 0
         take.job_id = await defer(queue, session, take.id)
         report.again += 1
 

@@ -306,7 +306,7 @@ async def start(
         new = planned.takes[position]
         take = takes[new.key]
         if take.state in ("stopped", "failed") or (take.state == "done" and take.key in planned.lost):
-            take.state, take.step, take.fault, take.deaths = "queued", 0, None, 0
+            take.state, take.step, take.fault, take.deaths, take.losses = "queued", 0, None, 0, 0
             take.source_id, take.framing = new.source.id, new.source.framing
             take.region, take.faces = new.source.region, new.source.faces
             take.job_id = await defer(app, session, take.id, -rank, LATER if behind else TAKES)

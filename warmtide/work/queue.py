@@ -57,17 +57,21 @@ async def announce(session: AsyncSession, take_ids: Iterable[uuid.UUID]) -> None
         await session.execute(select(func.pg_notify(CHANNEL, json.dumps({"take": str(take_id)}))))
 
 
-_DIED = """
-update take set deaths = deaths + 1,
-  state = case when deaths + 1 >= :most then 'failed' else 'queued' end,
-  fault = case when deaths + 1 >= :most then :fault end, step = 0
-where id = :id and state in ('queued', 'running') returning state
-"""
+# What is counted, and the most of it that a take may come to.
+_COUNTS = {"deaths": MOST_DEATHS, "losses": MOST_LOSSES}
 
 
-async def _note_death(session: AsyncSession, take_id: str, most: int) -> bool:
-    """Count a take whose worker was lost; whether it may be tried again."""
-    state = await session.scalar(text(_DIED), {"id": take_id, "most": most, "fault": DIED})
+async def _counted(session: AsyncSession, take_id: str, what: str) -> bool:
+    """Count that a take's worker died, or that its job was lost otherwise; whether it may be tried again."""
+    many = f"{what} + 1 >= {_COUNTS[what]}"
+    state = await session.scalar(
+        text(
+            f"update take set {what} = {what} + 1, state = case when {many} then 'failed' else 'queued' end,"
+            f" fault = case when {many} then :fault end, step = 0"
+            " where id = :id and state in ('queued', 'running') returning state"
+        ),
+        {"id": take_id, "fault": DIED},
+    )
     return bool(state == "queued")
 
 
@@ -79,9 +83,10 @@ async def revive_stalled(app: procrastinate.App, session: AsyncSession) -> list[
     for job in jobs:
         take_id = str(job.task_kwargs["take_id"])
         found.append(take_id)
-        if await _note_death(session, take_id, MOST_DEATHS):
-            # What was to fill in has lost the process that did it.
-            await app.job_manager.retry_job(job, queue=TAKES)
+        if await _counted(session, take_id, "deaths"):
+            # It comes after its fellows: should it be to blame, they are done first. What was to fill in has lost the
+            # process that did it.
+            await app.job_manager.retry_job(job, priority=job.priority - 1, queue=TAKES)
         else:
             await app.job_manager.finish_job(job, Status.FAILED, delete_job=True)
     # A clock that was set back makes the dead look alive; the living say so again within a second.
@@ -106,7 +111,7 @@ async def requeue_orphans(app: procrastinate.App, session: AsyncSession) -> list
     """Queue takes again that wait for a job which is no longer there (a worker that was cut off in between); their ids."""
     rows = list(await session.scalars(text(_ORPHANS)))
     for take_id in rows:
-        if await _note_death(session, str(take_id), MOST_LOSSES):
+        if await _counted(session, str(take_id), "losses"):
             job = await defer(app, session, take_id)
             await session.execute(text("update take set job_id = :job where id = :id"), {"job": job, "id": take_id})
     return [str(row) for row in rows]

@@ -109,7 +109,7 @@ async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
         if await _shows_halo(session, take, rendered.picture):
             readings["warnings"] = [*readings["warnings"], "halo"]
         # A stop that arrives with the last step loses to the finished take: nothing is thrown away.
-        take.state, take.step, take.deaths, take.fault = "done", take.steps, 0, None
+        take.state, take.step, take.deaths, take.losses, take.fault = "done", take.steps, 0, 0, None
         take.image, take.preview, take.thumb, take.bytes = image[0], preview, thumb, image[1]
         take.seconds, take.readings, take.finished = rendered.seconds, readings, datetime.now(UTC)
         await session.commit()

@@ -1,4 +1,4 @@
-"""How many workers a take has cost."""
+"""How many workers a take has cost, and how often its job was lost without its doing."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -10,8 +10,10 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.add_column("take", sa.Column("deaths", sa.Integer(), nullable=False, server_default="0"))
+    for name in ("deaths", "losses"):
+        op.add_column("take", sa.Column(name, sa.Integer(), nullable=False, server_default="0"))
 
 
 def downgrade() -> None:
-    op.drop_column("take", "deaths")
+    for name in ("losses", "deaths"):
+        op.drop_column("take", name)
