@@ -32,7 +32,7 @@ LANES = {
     "running": ["tests.web", "tests.work", "tests.browser", "tests.test_cli", "tests.core.test_faces"],
 }
 
-_COMPILE = "from warmtide.work.warm import warm_kernels; warm_kernels()"
+_COMPILE = [sys.executable, "-m", "warmtide.work.warm"]
 
 # Threads that wait for each other on a shared core cost more than they bring.
 _ONE_THREAD = dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "OPENCV_FOR_THREADS_NUM"), "1")
@@ -134,7 +134,7 @@ def main(arguments: list[str]) -> int:
         passed, failed = run_tests([n if n.startswith("tests.") else f"tests.{n}" for n in arguments])
     else:
         # Both lanes need the kernels; compiled beside the checks, they are compiled once.
-        kernels = subprocess.Popen([sys.executable, "-c", _COMPILE], cwd=ROOT, env=os.environ | _ONE_THREAD)
+        kernels = subprocess.Popen(_COMPILE, cwd=ROOT, env=os.environ | _ONE_THREAD)
         outcomes = [run_check(name) for name in CHECKS]
         kernels.wait()
         passed, failed = run_lanes()

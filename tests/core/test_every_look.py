@@ -46,12 +46,11 @@ def noise(height: int, width: int, coarse: int = 1) -> Byte:
 
 
 def kinds() -> dict[str, Byte]:
-    """What artists bring: photo, by night, portrait, sketch, renders, flat art with and without a ground."""
+    """What artists bring: photo, by night, portrait, sketch, render, flat art with and without a ground."""
     named = {
         name: decode((PICTURES / file).read_bytes(), 512).rgba
         for name, file in (
-            ("photo", "quay.jpg"), ("render", "boathouse.png"), ("massing", "massing.png"), ("product", "kettle.png"),
-            ("sketch", "sketch.png"), ("flat art", "badge.png"),
+            ("photo", "quay.jpg"), ("render", "massing.png"), ("sketch", "sketch.png"), ("flat art", "badge.png"),
         )
     }  # fmt: skip
     badge = named["flat art"]

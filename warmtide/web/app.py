@@ -40,7 +40,7 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
     await asyncio.gather(
         asyncio.to_thread(wait_until_current, chosen.database, _DATABASE_SECONDS), asyncio.to_thread(registry.looks)
     )
-    database = Database(chosen.database)
+    database = Database(chosen.database, pool=16)
     store = ImageStore(chosen.store)
     queue = make_queue(chosen.database)
     async with queue.open_async():
