@@ -1,47 +1,88 @@
 """What is done behind everybody's back after a start: takes that fill in, and kernels that are missing.
 
 `python -m warmtide.work.behind K/N` does its share and ends. It runs only when nothing else wants the processor
-(`launch.child`), so that an artist who is there already never waits for it.
+(`launch.child`), and stands still while takes are rendered that an artist waits for: sharing a processor's memory costs
+them a third of their pace even so.
 """
 
 import asyncio
 import sys
+import threading
+import time
 
 import psycopg
 
+from ..core.jit.machine import compiling_gives_way
 from ..log import configure
 from ..records.current import wait_until_current
 from ..settings import settings
-from .queue import LATER
+from .queue import LATER, TAKES
 from .warm import is_whole, warm
 
+_LOOK_EVERY = 0.2
+_WANTED = "select exists (select from procrastinate_jobs where queue_name = %s and status = 'doing')"
+_WAITING = "select exists (select from procrastinate_jobs where queue_name = %s and status = 'todo')"
 
-def _waiting(address: str) -> bool:
-    with psycopg.connect(address, connect_timeout=5) as connection:
-        found = connection.execute(
-            "select exists (select from procrastinate_jobs where queue_name = %s and status = 'todo')", (LATER,)
-        ).fetchone()
-        return bool(found and found[0])
+
+class Gate:
+    """Shut while takes are rendered that somebody waits for."""
+
+    def __init__(self, address: str) -> None:
+        self._address = address
+        self._open = threading.Event()
+        self._open.set()
+        threading.Thread(target=self._watch, daemon=True).start()
+
+    def pass_through(self) -> None:
+        """Come back when nobody waits."""
+        self._open.wait()
+
+    def _watch(self) -> None:
+        while True:
+            try:
+                with psycopg.connect(self._address, autocommit=True, connect_timeout=5) as connection:
+                    while True:
+                        self._set(not asked(connection, _WANTED, TAKES))
+                        time.sleep(_LOOK_EVERY)
+            except psycopg.Error:
+                # Without a database nobody renders anything.
+                self._set(True)
+                time.sleep(1)
+
+    def _set(self, is_open: bool) -> None:
+        if is_open:
+            self._open.set()
+        else:
+            self._open.clear()
+
+
+def asked(connection: "psycopg.Connection[tuple[bool]]", question: str, queue: str) -> bool:
+    """A question about one queue."""
+    found = connection.execute(question, (queue,)).fetchone()
+    return bool(found and found[0])
 
 
 def run(share: int, of: int) -> None:
     """Render what waits, compiling what that needs; one of several processes compiles its share of the kernels first."""
     address = settings().database
     wait_until_current(address, 60)
-    for do in (_compile, _render) if share else (_render, _compile):
-        do(address, share, of)
+    gate = Gate(address)
+    compiling_gives_way(gate.pass_through)
 
+    def compile_share() -> None:
+        if not is_whole(f"{share}-{of}"):
+            warm(share, of)
 
-def _compile(_address: str, share: int, of: int) -> None:
-    if not is_whole(f"{share}-{of}"):
-        warm(share, of)
-
-
-def _render(address: str, _share: int, _of: int) -> None:
-    if _waiting(address):
+    def render_waiting() -> None:
+        with psycopg.connect(address, connect_timeout=5) as connection:
+            if not asked(connection, _WAITING, LATER):
+                return
         from .worker import work
 
-        asyncio.run(work(LATER, until_empty=True))
+        asyncio.run(work(LATER, until_empty=True, give_way=gate.pass_through))
+
+    for do in (compile_share, render_waiting) if share else (render_waiting, compile_share):
+        do()
 
 
 if __name__ == "__main__":

@@ -5,6 +5,7 @@ import errno
 import threading
 import time
 import uuid
+from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from datetime import UTC, datetime
 from typing import Any
@@ -44,8 +45,10 @@ log = structlog.get_logger()
 class Tools:
     """What a worker process keeps between takes."""
 
-    def __init__(self, database: Database, store: ImageStore) -> None:
+    def __init__(self, database: Database, store: ImageStore, give_way: Callable[[], None] | None = None) -> None:
         self.database, self.store = database, store
+        # Called between the steps of a take, where others may go first.
+        self.give_way = give_way
         self.framer = Framer(store)
         self.cache = SharedCache(_SHARED)
         self.keeper = ThreadPoolExecutor(1)
@@ -172,12 +175,14 @@ async def _rendered(take: Take, context: JobContext) -> tuple[Rendered, Kept]:
 
     def progress(done: int, steps: int) -> None:
         latest[0] = done
+        if give_way is not None:
+            give_way()
         if stopped.is_set():
             raise Cancelled
 
     inside = {"recipe": take.recipe.body, "key": take.key, "source": take.source.name}
     keeping: list[Future[Kept]] = []
-    keeper, store = tools.keeper, tools.store
+    keeper, store, give_way = tools.keeper, tools.store, tools.give_way
 
     def painted(picture: Byte) -> None:
         keeping.append(keeper.submit(keep_pictures, store, picture, inside))

@@ -1,6 +1,7 @@
 """A worker process: takes from the queue, one at a time, one thread."""
 
 import asyncio
+from collections.abc import Callable
 
 import structlog
 
@@ -16,10 +17,10 @@ from .queue import HEARTBEAT, STALLED_AFTER, TAKES, make_app
 from .warm import warm_looks
 
 
-async def work(queue: str, until_empty: bool = False) -> None:
-    """Render takes of one queue, for ever or until there are none."""
+async def work(queue: str, until_empty: bool = False, give_way: Callable[[], None] | None = None) -> None:
+    """Render takes of one queue, for ever or until there are none; `give_way` is called between their steps."""
     chosen = settings()
-    rendering.tools = rendering.Tools(Database(chosen.database, pool=2), ImageStore(chosen.store))
+    rendering.tools = rendering.Tools(Database(chosen.database, pool=2), ImageStore(chosen.store), give_way)
     app = make_app(chosen.database)
     try:
         async with app.open_async():

@@ -41,10 +41,22 @@ def ready(function: Callable[..., Any], arguments: tuple[Any, ...]) -> Callable[
     return _callable(function.__name__, code, arguments)
 
 
+# What a process does before it compiles: nothing, or let others go first.
+_give_way: list[Callable[[], None]] = []
+
+
+def compiling_gives_way(wait: Callable[[], None]) -> None:
+    """Call `wait` before every kernel that this process compiles."""
+    _give_way.append(wait)
+
+
 def _compiled(function: Callable[..., Any], arguments: tuple[Any, ...], path: Path) -> Code | None:
     """Compiled now and kept; or by another process meanwhile, which is waited for."""
     from . import compiling
 
+    # Before the lock is taken: whoever is given way to may want the same kernel.
+    for wait in _give_way:
+        wait()
     with alone(path):
         code = read(path) or compiling.compiled(function, arguments)
         if code is not None:
