@@ -19,8 +19,11 @@ from ..settings import settings
 from .queue import LATER, TAKES
 from .warm import is_whole, warm
 
-_LOOK_EVERY = 0.2
-_WANTED = "select exists (select from procrastinate_jobs where queue_name = %s and status = 'doing')"
+_LOOK_EVERY = 0.1
+_WANTED = (
+    "select exists (select from procrastinate_jobs where queue_name = %s"
+    " and (status = 'doing' or status = 'todo' and scheduled_at is null))"
+)
 _WAITING = "select exists (select from procrastinate_jobs where queue_name = %s and status = 'todo')"
 
 
