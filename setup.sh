@@ -37,7 +37,7 @@ python_packages() {
     [ "$current" = "$runtime" ] && return 0
     lock=requirements.lock
   fi
-  say "Installing Python packages ..."
+  say "Installing Python packages (about 15 s) ..."
   [ -x .venv/bin/python ] || "$(python_311)" -m venv .venv
   local uv; uv=$(grep -oE '^uv==[0-9.]+' requirements.lock)
   .venv/bin/python -m uv --version >/dev/null 2>&1 || .venv/bin/pip install -q --disable-pip-version-check "$uv"
@@ -52,7 +52,7 @@ python_packages() {
 byte_code() {
   local stamp; stamp=$(stamp_of .venv/.stamp)
   if [ "$(cat .venv/.compiled 2>/dev/null)" != "$stamp" ]; then
-    say "Compiling Python packages ..."
+    say "Compiling Python packages (about 15 s) ..."
     .venv/bin/python -m compileall -q -j 0 -x '/(tests?|mypy|f2py/tests|pip|setuptools)/' .venv/lib/python3.11/site-packages >/dev/null 2>&1 || true
     echo "$stamp" >.venv/.compiled
   fi
@@ -84,12 +84,12 @@ frontend() {
   if [ "$1" = runtime ] && [ "$current" = "$built" ]; then return 0; fi
   command -v npm >/dev/null || { say "Node 20 with npm is needed."; exit 1; }
   if [ "$(cat frontend/node_modules/.stamp 2>/dev/null)" != "$locked" ]; then
-    say "Installing the front end's packages ..."
+    say "Installing the front end's packages (about 20 s) ..."
     (cd frontend && npm ci --silent --no-audit --no-fund)
     echo "$locked" >frontend/node_modules/.stamp
   fi
   [ "$current" = "$built" ] && return 0
-  say "Building the front end ..."
+  say "Building the front end (about 10 s) ..."
   (cd frontend && npx vite build --logLevel error 2>/dev/null || npx vite build --logLevel warn)
   echo "$built" >frontend/dist/.stamp
 }
@@ -97,6 +97,7 @@ frontend() {
 # Kernels of the look that a new study begins with, so that nobody waits for them.
 first_kernels() {
   [ -n "$(compgen -G "$WARMTIDE_KERNELS/*/whole-*" || true)" ] && return 0
+  say "Compiling the first look's kernels (about 15 s) ..."
   .venv/bin/python -m warmtide.work.warm watercolour
 }
 

@@ -20,6 +20,8 @@ from .queue import LATER, TAKES
 from .warm import is_whole, warm
 
 _LOOK_EVERY = 0.1
+# Shares of the kernels after which something is said.
+_SAID_EVERY = 0.25
 _WANTED = (
     "select exists (select from procrastinate_jobs where queue_name = %s"
     " and (status = 'doing' or status = 'todo' and scheduled_at is null))"
@@ -65,6 +67,22 @@ def asked(connection: "psycopg.Connection[tuple[bool]]", question: str, queue: s
     return bool(found and found[0])
 
 
+class Telling:
+    """Says now and then how far the kernels are, and how long they still take."""
+
+    def __init__(self) -> None:
+        self._began = time.monotonic()
+        self._said = 0.0
+
+    def __call__(self, done: int, total: int) -> None:
+        share, spent = done / total, time.monotonic() - self._began
+        if share - self._said < _SAID_EVERY and done < total:
+            return
+        self._said = share
+        left = "ready" if done == total else f"about {spent * (1 - share) / share:.0f} s more"
+        print(f"Kernels that are compiled behind your work: {100 * share:.0f} %, {left}.", file=sys.stderr, flush=True)
+
+
 def run(share: int, of: int) -> None:
     """Render what waits, compiling what that needs; one of several processes compiles its share of the kernels first."""
     address = settings().database
@@ -74,7 +92,7 @@ def run(share: int, of: int) -> None:
 
     def compile_share() -> None:
         if not is_whole(f"{share}-{of}"):
-            warm(share, of)
+            warm(share, of, Telling() if share == of - 1 else None)
 
     def render_waiting() -> None:
         with psycopg.connect(address, connect_timeout=5) as connection:
