@@ -241,6 +241,21 @@ class Http(unittest.TestCase):
         again = self.http.post("/sweeps/finish", json={"takes": [t["id"] for t in done]})
         self.assertEqual((again.status_code, again.json()["message"][:28]), (422, "None of these takes is a dra"))
 
+    def test_the_shelf_shows_no_take_that_is_not_there_yet(self) -> None:
+        study = self.begin(seed=57)
+        sweep = self.http.post("/sweeps", json=self.request(study, {"size": 1024, "steps": 60, "strength": 1.0})).json()
+        take = sweep["takes"][0]["id"]
+        self.http.put(f"/studies/{study['id']}/marks/{take}", json={"value": "keep"})
+
+        def card() -> dict[str, Any]:
+            return next(found for found in self.http.get("/studies").json() if found["id"] == study["id"])
+
+        self.assertIsNone(card()["best_take"])
+        self.finished(study, sweep["id"])
+        self.assertEqual((card()["best_take"], card()["kept"]), (take, 1))
+        sizes = {found["study_id"]: found["bytes"] for found in self.http.get("/disk").json()["studies"]}
+        self.assertGreater(sizes[study["id"]], 0)
+
     def test_thumbs_are_small(self) -> None:
         study = self.begin(seed=53)
         sweep = self.http.post("/sweeps", json=self.request(study, {"size": 256})).json()

@@ -93,10 +93,14 @@ async def list_studies(session: Session, shared: Shared) -> list[StudyCard]:
     kept: dict[UUID, int] = {}
     order = case((Mark.value == "keep", 0), else_=1)
     rows = await session.execute(
-        select(Mark).where(Mark.value.in_(("keep", "maybe"))).order_by(order, Mark.changed.desc())
+        select(Mark, Take.state)
+        .join(Take, Take.id == Mark.take_id)
+        .where(Mark.value.in_(("keep", "maybe")))
+        .order_by(order, Mark.changed.desc())
     )
-    for mark in rows.scalars():
-        best.setdefault(mark.study_id, mark.take_id)
+    for mark, state in rows:
+        if state == "done":
+            best.setdefault(mark.study_id, mark.take_id)
         kept[mark.study_id] = kept.get(mark.study_id, 0) + (mark.value == "keep")
     latest = await session.execute(
         select(Sweep.study_id, Take.id)
