@@ -27,7 +27,8 @@ _CHANGES = {"POST", "PUT", "PATCH", "DELETE"}
 _PATIENCE_SECONDS, _SLOWEST = 20.0, 50_000
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",
-    "Referrer-Policy": "no-referrer",
+    # Not "no-referrer": a form of our own page would then say that it comes from nowhere.
+    "Referrer-Policy": "same-origin",
     "Content-Security-Policy": (
         "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none';"
         " base-uri 'none'; form-action 'self'"
