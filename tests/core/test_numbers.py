@@ -16,7 +16,7 @@ from warmtide.core.arrays import summed
 from warmtide.core.colour import lab_to_bytes, to_lab, to_rgb
 from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.holds import hold_weights
-from warmtide.core.engine.noise import normal_quantile, sampler_noise, smooth_field
+from warmtide.core.engine.noise import sampler_noise, smooth_field
 from warmtide.core.engine.pyramid import build, collapse, levels_for, planes
 from warmtide.core.engine.samplers import TITLES, rule
 from warmtide.core.engine.schedule import fewer, sigmas, start_sigma, steps_run
@@ -180,16 +180,6 @@ class Sweeps(unittest.TestCase):
             self.assertNotEqual(scene_of_take(lake.changed(**other)), scene_of_take(lake), other)
         seconds = [expected_scene_seconds(lake, *shape) for shape in ((171, 256), (341, 512), (682, 1024))]
         self.assertEqual(seconds, sorted(seconds))
-
-
-class Quantiles(unittest.TestCase):
-    def test_they_are_scipys_to_the_last_bit(self) -> None:
-        from scipy.special import ndtri
-
-        shares = (np.arange(0, 2**24, 97) + 0.5) * 2.0**-24
-        ends = np.array([0.5, 2**23 - 0.5, 2**24 - 0.5]) * 2.0**-24
-        for share, wanted in zip(np.r_[shares[::40], ends], ndtri(np.r_[shares[::40], ends]), strict=True):
-            self.assertEqual(normal_quantile(float(share)), wanted)
 
 
 class Schedule(unittest.TestCase):
