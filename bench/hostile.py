@@ -35,7 +35,7 @@ def send(stack: Stack, number: int, name: str, data: bytes, study: str, source: 
         ]
     method = "PUT" if path.endswith(("depth", "region")) else "POST"
     answer = stack.client.request(method, path, files={"file": (f"{name}.{number}", data)})
-    while answer.status_code == 503 and "Retry-After" in answer.headers and "at once" in answer.text:
+    while answer.status_code == 429:
         time.sleep(0.5)
         answer = stack.client.request(method, path, files={"file": (f"{name}.{number}", data)})
     return answer.status_code, answer.text

@@ -6,7 +6,6 @@ that the event stream tells of, time from a worker's commit to the event, start-
 
 import asyncio
 import json
-import shutil
 import tempfile
 import threading
 import time
@@ -14,9 +13,11 @@ from pathlib import Path
 
 import httpx
 import psycopg
+from sqlalchemy import select
 
-from tests.stack import Stack
-from warmtide.launch.postgres import Postgres
+from tests.bed import SMALL, Bed
+from tests.stack import Stack, database_address
+from warmtide.records.models import Cell, Study
 from warmtide.web.events import Events
 from warmtide.work.queue import tell
 
@@ -47,22 +48,27 @@ def main() -> None:
 
 
 def event_delay() -> None:
-    """Milliseconds from a worker's notice in the database to the server's event streams."""
-    folder = Path(tempfile.mkdtemp(prefix="warmtide-bench-"))
-    folder.chmod(0o755)
-    postgres = Postgres(folder, durable=False)
+    """Milliseconds from a worker's notice in the database to the server's event streams, the take read on the way."""
 
-    async def play(address: str) -> list[float]:
-        events = Events(address)
+    async def play(folder: str) -> list[float]:
+        bed = Bed(database_address(), folder)
+        async with bed.database.sessions.begin() as session:
+            session.add(Study(name="bed", sources=[bed.source]))
+        async with bed.app.open_async():
+            sweep_id = await bed.start(SMALL, [])
+        async with bed.database.sessions() as session:
+            take_id = await session.scalar(select(Cell.take_id).where(Cell.sweep_id == sweep_id))
+        assert take_id is not None
+        events = Events(bed.database)
         listening = asyncio.create_task(events.listen())
-        stream = events.stream("study")
+        stream = events.stream(str(bed.source.study_id))
         delays = []
-        async with await psycopg.AsyncConnection.connect(address, autocommit=True) as connection:
+        async with await psycopg.AsyncConnection.connect(bed.database.address, autocommit=True) as connection:
             heard = asyncio.ensure_future(anext(stream))
             await asyncio.sleep(0.5)
             for _ in range(100):
                 began = time.perf_counter()
-                await tell(connection, json.dumps({"event": "take", "studies": ["study"]}))
+                await tell(connection, take_id)
                 while (await heard)["event"] == "afresh":
                     heard = asyncio.ensure_future(anext(stream))
                 delays.append((time.perf_counter() - began) * 1000)
@@ -70,16 +76,15 @@ def event_delay() -> None:
                 await asyncio.sleep(0.01)
             heard.cancel()
         listening.cancel()
+        await asyncio.gather(listening, return_exceptions=True)
+        await bed.database.close()
         return sorted(delays)
 
-    try:
-        delays = asyncio.run(play(postgres.start()))
-        print(
-            f"from a worker's notice to the event streams: median {delays[50]:.1f} ms, 99 of 100 under {delays[98]:.1f} ms"
-        )
-    finally:
-        postgres.stop()
-        shutil.rmtree(folder, ignore_errors=True)
+    with tempfile.TemporaryDirectory() as folder:
+        delays = asyncio.run(play(folder))
+    print(
+        f"from a worker's notice to the event streams: median {delays[50]:.1f} ms, 99 of 100 under {delays[98]:.1f} ms"
+    )
 
 
 def sweep(stack: Stack, look: str) -> None:

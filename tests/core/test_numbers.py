@@ -84,6 +84,14 @@ class Recipes(unittest.TestCase):
         with self.assertRaises(Exception):  # noqa: B017
             Recipe().strength = 0.5  # type: ignore[misc]
 
+    def test_what_was_kept_before_stays_readable(self) -> None:
+        """Limits are asked of what is given; a record that breaks one must not make a study unreadable."""
+        for prompt in ("mist\x07", ", ".join(["mist"] * 150)):
+            with self.assertRaises(BadInput):
+                recipe_from({"prompt": prompt})
+            self.assertEqual(Recipe.model_validate({"prompt": prompt}).prompt, prompt)
+        self.assertEqual(recipe_from({"prompt": "mist,\ndusk"}).prompt, "mist, dusk")
+
 
 class Sweeps(unittest.TestCase):
     def test_last_span_varies_fastest(self) -> None:

@@ -69,6 +69,9 @@ class Store(unittest.TestCase):
             part.write_bytes(b"ti")
         os.utime(old, (1, 1))
         self.assertEqual({kept.digest: kept.size for kept in self.store.everything()}, names)
+        self.assertTrue(old.exists())
+        self.store.remove_parts()
+        self.assertEqual({kept.digest: kept.size for kept in self.store.everything()}, names)
         self.assertTrue(fresh.exists())
         self.assertFalse(old.exists())
 

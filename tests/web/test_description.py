@@ -21,7 +21,7 @@ _CHECKS = [
     not_a_server_error, status_code_conformance, content_type_conformance, response_headers_conformance,
     response_schema_conformance,
 ]  # fmt: skip
-# Of each operation; bench/description.py asks for more.
+# Of each operation.
 EXAMPLES = 10
 # Streams have no end, and what stops everything would stop other tests.
 _LEFT_OUT = (("/api/studies/{study_id}/events", "GET"), ("/api/queue", "DELETE"))

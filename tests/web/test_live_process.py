@@ -16,7 +16,7 @@ from tests.stack import ROOT
 from warmtide.core.engine.guides import NO_GUIDES
 from warmtide.core.recipe import Recipe
 from warmtide.web import live_process
-from warmtide.web.faults import Busy
+from warmtide.web.faults import Busy, Ended
 from warmtide.web.live_process import LiveProcess
 from warmtide.work.glimpse import glimpse, ready
 
@@ -37,7 +37,7 @@ class Recorded(LiveProcess):
         await asyncio.sleep(self.seconds)
         if self.breaks:
             self._drop()
-            raise Busy("It ended.")
+            raise Ended("It ended.")
         self.done.append(given[0] if do is ready else "draft" if do is glimpse else "preview")
         return b"", {}
 
@@ -94,16 +94,16 @@ class Turns(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(live.done[-1], "preview")
 
     async def test_what_is_too_much_at_once_is_told_so(self) -> None:
-        live = Recorded(seconds=0.05)
         with patch.object(live_process, "_MOST_DRAFTS", 3):
+            live = Recorded(seconds=0.05)
             found = await asyncio.gather(*(drafted(live) for _ in range(12)), return_exceptions=True)
         refused = [error for error in found if isinstance(error, Busy)]
         self.assertEqual(len(refused), 8)
         self.assertEqual(live.done.count("draft"), 4)
 
     async def test_what_waits_too_long_is_told_so(self) -> None:
-        live = Recorded(seconds=0.2)
         with patch.object(live_process, "_PATIENCE_SECONDS", 0.05):
+            live = Recorded(seconds=0.2)
             found = await asyncio.gather(drafted(live), drafted(live), return_exceptions=True)
         self.assertEqual([type(error) for error in found], [type(None), Busy])
         await drafted(live)
@@ -118,7 +118,7 @@ class Real(unittest.IsolatedAsyncioTestCase):
         assert live._pool is not None
         (pid,) = list(live._pool._processes)
         asyncio.get_running_loop().call_later(0.01, os.kill, pid, signal.SIGKILL)
-        with self.assertRaises(Busy):
+        with self.assertRaises(Ended):
             for _ in range(200):
                 await drafted(live)
         await drafted(live)

@@ -1,5 +1,6 @@
 """What is seen to while the program runs: lost workers, what fills in, deleted work and its files, damaged files."""
 
+import asyncio
 import json
 import os
 import time
@@ -17,6 +18,7 @@ from warmtide.core.recipe import Recipe
 from warmtide.core.sweep import Span
 from warmtide.records.models import Cell, Source, Study, Sweep, Take
 from warmtide.work import lineup, planning, rendering
+from warmtide.work.behind import Gate
 from warmtide.work.check import check
 from warmtide.work.disk import Usage, check_room
 from warmtide.work.forget import YOUNG_SECONDS, forget_deleted, forget_files
@@ -145,6 +147,30 @@ class Behind(OnABed):
             self.assertEqual((await bed.states(own), await bed.states(filling)), (["done"], ["done", "queued"]))
             await bed.app.run_worker_async(queues=[LATER], wait=False, install_signal_handlers=False)
             self.assertEqual(await bed.states(filling), ["done"] * 2)
+
+        self.play(scene)
+
+    def test_what_fills_in_stands_still_while_somebody_waits(self) -> None:
+        async def scene(bed: Bed) -> None:
+            gate = Gate(bed.database.address)
+
+            async def is_open(wanted: bool) -> bool:
+                deadline = time.monotonic() + 20
+                while gate._open.is_set() != wanted and time.monotonic() < deadline:
+                    await asyncio.sleep(0.02)
+                return gate._open.is_set()
+
+            sweep = await bed.start(SMALL.changed(seed=67), [])
+            self.assertFalse(await is_open(False))
+            async with bed.database.sessions.begin() as session:
+                await lineup.pause(session, [sweep], True)
+            self.assertTrue(await is_open(True))
+            async with bed.database.sessions.begin() as session:
+                await lineup.pause(session, [sweep], False)
+            self.assertFalse(await is_open(False))
+            await bed.work()
+            self.assertTrue(await is_open(True))
+            gate.pass_through()
 
         self.play(scene)
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from bench.faults import database_away, disk_troubles, kills, processes
 from tests.pictures import as_file, harbour
-from tests.stack import ROOT, Stack
+from tests.stack import PATIENCE, ROOT, Stack
 
 
 class Broken(unittest.TestCase):
@@ -67,6 +67,19 @@ class Leftovers(unittest.TestCase):
         while processes(stack.folder) and time.monotonic() < deadline:
             time.sleep(0.1)
         self.assertEqual(processes(stack.folder), {})
+
+    def test_takes_that_wait_for_workers_do_not_keep_a_preparation_from_its_end(self) -> None:
+        """There are no workers in it, so nothing would ever let go first."""
+        stack = Stack(workers=0)
+        self.addCleanup(stack.close)
+        study = stack.client.post("/studies", files={"file": ("own.png", as_file(harbour()))}).json()
+        stack.client.post("/sweeps", json={"source_id": study["sources"][0]["id"], "recipe": {"size": 64}, "spans": []})
+        stack.stop()
+        prepared = subprocess.run(
+            [sys.executable, "-m", "warmtide", "serve", "--prepare", "--data", str(stack.folder)],
+            cwd=ROOT, capture_output=True, text=True, timeout=PATIENCE, check=False,
+        )  # fmt: skip
+        self.assertEqual(prepared.returncode, 0, prepared.stderr)
 
     def test_a_second_start_says_who_is_there(self) -> None:
         stack = Stack(workers=0)

@@ -217,6 +217,8 @@ class Addresses(unittest.TestCase):
         )
         self.assertNotIn("any-address", address.names_of("127.0.0.1"))
         self.assertIn("any-address", address.names_of("0.0.0.0").split(","))
+        # Another address of this machine's own: the server must answer to it, or the start would wait for ever.
+        self.assertIn("127.0.0.5", address.names_of("127.0.0.5").split(","))
         self.assertIn("192.168.1.4", address.names_of("192.168.1.4").split(","))
 
     def test_the_key_is_made_once_and_for_its_owner_only(self) -> None:
@@ -254,6 +256,18 @@ class Children(unittest.TestCase):
         child.process.wait()
         child.tend()
         self.assertTrue(child.done)
+
+    def test_one_that_fails_again_and_again_is_given_up(self) -> None:
+        child = self.child("raise SystemExit(3)")
+        child.once = True
+        for _ in range(20):
+            child.wait_until = 0.0
+            child.tend()
+            if child.done:
+                break
+            if child.process is not None:
+                child.process.wait()
+        self.assertEqual((child.done, child.failures), (True, 3))
 
     def test_one_ends_when_its_parent_is_killed(self) -> None:
         program = (

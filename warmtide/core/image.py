@@ -95,6 +95,10 @@ def decode(data: bytes, side: int | None = None) -> Picture:
             image.draft(image.mode, tuple(max(round(v * side / max(width, height)), 1) for v in (width, height)))  # type: ignore[arg-type]
         image.load()
         return _converted(image, (width, height), side)
+    except MemoryError:
+        raise BadInput(
+            "The picture takes more memory to read than there is; save it smaller and bring it in."
+        ) from None
     except Exception:
         # A damaged file makes the decoders of nine formats raise whatever they come upon; none of it says more than this.
         raise BadInput("The picture file is damaged or cut short; save it again and bring it in.") from None
@@ -150,12 +154,16 @@ def _smaller(image: Image.Image, side: int) -> Image.Image:
     times = max(image.size) // max(side, 1)
     if image.width * image.height <= _LARGE or times < 2:
         return image
-    if image.mode in ("P", "1", "L", "LA", "PA", "RGBA") or "transparency" in image.info:
-        solid = "transparency" not in image.info and "A" not in image.getbands()
+    clear = "transparency" in image.info or "A" in image.getbands()
+    mode = "RGBA" if clear else "CMYK" if image.mode == "CMYK" else "RGB"
+    small = Image.new(mode, tuple(-(-side // times) for side in image.size))  # type: ignore[arg-type]
+    # In strips: a copy of the whole in another form would take as much memory again.
+    rows = times * max(_ROWS // times, 1)
+    for top in range(0, image.height, rows):
+        strip = image.crop((0, top, image.width, min(top + rows, image.height))).convert(mode)
         # Colours under clear pixels must not show in the mean.
-        image = image.convert("RGB") if solid else image.convert("RGBA").convert("RGBa")
-    small = image.reduce(times)
-    small = small.convert("RGBA") if small.mode == "RGBa" else small
+        strip = strip.convert("RGBa").reduce(times).convert("RGBA") if clear else strip.reduce(times)
+        small.paste(strip, (0, top // times))
     small.info = {name: value for name, value in image.info.items() if name != "transparency"}
     return small
 

@@ -10,7 +10,7 @@ from .engine.draft import DRAFT_STEPS
 from .engine.samplers import TITLES
 from .engine.schedule import steps_run
 from .errors import BadInput
-from .text import Line
+from .text import visible
 from .words.understanding import understand
 
 ENGINE_VERSION = "13"
@@ -75,14 +75,14 @@ class Recipe(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    look: Line = Field("watercolour", max_length=64, description="a look by name, built in or learned")
+    look: str = Field("watercolour", max_length=64, description="a look by name, built in or learned")
     look_weight: float = Field(
         1.0, ge=0, le=1.5, description="how far the look goes: 0 leaves its paint out, 1 is usual"
     )
-    second_look: Line | None = Field(None, max_length=64, description="a look mixed into the first")
+    second_look: str | None = Field(None, max_length=64, description="a look mixed into the first")
     second_share: float = Field(0.0, ge=0, le=1, description="its share")
-    prompt: Line = Field("", max_length=2000, description="phrases by comma, each with a weight if wanted: mist^1.4")
-    avoid: Line = Field("", max_length=2000, description="phrases that it should have less of")
+    prompt: str = Field("", max_length=2000, description="phrases by comma, each with a weight if wanted: mist^1.4")
+    avoid: str = Field("", max_length=2000, description="phrases that it should have less of")
     strength: float = Field(0.5, ge=0, le=1, description="0 returns the source, 1 ignores it")
     guidance: float = Field(5.0, ge=1, le=30, description="how hard words and look pull; 1 leaves words out")
     seed: int = Field(7, ge=0, le=4294967295, description="which noise")
@@ -108,8 +108,6 @@ class Recipe(BaseModel):
     @model_validator(mode="after")
     def _readable_words(self) -> Self:
         for text in (self.prompt, self.avoid):
-            if text.count(",") + text.count(";") >= PHRASES_LIMIT:
-                raise ValueError(f"a prompt has at most {PHRASES_LIMIT} phrases; leave some out")
             if "^" in text:
                 understand(text)
         return self
@@ -157,8 +155,6 @@ def sentence(error: ValidationError) -> str:
     first = error.errors()[0]
     name = str(first["loc"][-1]) if first["loc"] else ""
     message = str(first["msg"]).removeprefix("Value error, ")
-    if first["type"] == "value_error" and name in _RIGHT:
-        return f"{name.capitalize()}: {message}."
     if name in _RIGHT:
         return f"{_RIGHT[name]}; {_short(first['input'])} is not in that range."
     if first["type"] == "extra_forbidden":
@@ -166,10 +162,26 @@ def sentence(error: ValidationError) -> str:
     return f"{message[0].upper()}{message[1:]}."
 
 
+_TEXTS = ("look", "second_look", "prompt", "avoid")
+
+
+def _written(values: dict[str, Any]) -> dict[str, Any]:
+    """Values whose texts can be kept and read. Asked of what is given, not of the model: recipes that are kept stay readable."""
+    texts = {name: text for name in _TEXTS if isinstance(text := values.get(name), str)}
+    for name, text in texts.items():
+        try:
+            texts[name] = visible(text)
+        except ValueError as error:
+            raise BadInput(f"{name.capitalize()}: {error}.") from None
+        if name in ("prompt", "avoid") and text.count(",") + text.count(";") >= PHRASES_LIMIT:
+            raise BadInput(f"A prompt has at most {PHRASES_LIMIT} phrases; leave some out.")
+    return {**values, **texts}
+
+
 def recipe_from(values: dict[str, Any]) -> Recipe:
     """A recipe from plain values, or `BadInput` with one sentence."""
     try:
-        return Recipe.model_validate(values)
+        return Recipe.model_validate(_written(values))
     except ValidationError as error:
         raise BadInput(sentence(error)) from None
 

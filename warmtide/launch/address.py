@@ -52,7 +52,7 @@ def names_of(host: str) -> str:
     if is_everywhere(host):
         name = socket.gethostname()
         return ",".join([*own, "any-address", name, f"{name}.local"])
-    return ",".join(own if is_loopback(host) else [here(host), *own])
+    return ",".join(dict.fromkeys([here(host), *own]))
 
 
 def check(host: str, port: int) -> None:

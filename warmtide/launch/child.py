@@ -13,6 +13,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent.parent
 _QUICK_DEATH = 5.0
 _REST = 1.0
+_MOST_FAILURES = 3
 # Of Linux' prctl: send this process a signal when its parent is gone.
 _PARENT_DEATH = 1
 _libc = ctypes.CDLL(None)
@@ -43,7 +44,9 @@ def ends_with_us(number: signal.Signals, idle: bool = False) -> Callable[[], Non
 
 @dataclass
 class Child:
-    """A process that is started again when it dies. One that is to come to an end (`once`) is not, when it ended well."""
+    """A process that is started again when it dies. One that is to come to an end (`once`) is not, when it ended well, nor
+    when it has failed three times. An `idle` one is killed rather than asked to end: it may be waiting for others, and
+    nothing is lost of what it does."""
 
     name: str
     command: list[str]
@@ -54,12 +57,13 @@ class Child:
     began: float = 0.0
     wait_until: float = 0.0
     done: bool = False
+    failures: int = 0
 
     def start(self) -> None:
         self.began = time.monotonic()
         self.process = subprocess.Popen(
             self.command, env=self.environment, cwd=ROOT, start_new_session=True, stdin=subprocess.DEVNULL,
-            preexec_fn=ends_with_us(signal.SIGTERM, self.idle),
+            preexec_fn=ends_with_us(signal.SIGKILL if self.idle else signal.SIGTERM, self.idle),
         )  # fmt: skip
 
     @property
@@ -73,8 +77,7 @@ class Child:
             return
         now = time.monotonic()
         if self.process is not None:
-            if self.once and self.process.returncode == 0:
-                self.done = True
+            if self.once and self._is_over(self.process.returncode):
                 return
             say(f"The {self.name} ended with {self.process.returncode}; starting it again.")
             self.wait_until = now + _REST if now - self.began < _QUICK_DEATH else now
@@ -82,9 +85,17 @@ class Child:
         if now >= self.wait_until:
             self.start()
 
+    def _is_over(self, code: int) -> bool:
+        """Whether one that comes to an end has: well, or after too many failures."""
+        self.failures += code != 0
+        self.done = code == 0 or self.failures >= _MOST_FAILURES
+        if self.done and code:
+            say(f"The {self.name} has ended with {code} again and is given up; its messages stand above.")
+        return self.done
+
     def stop(self) -> None:
         if self.process is not None and self.process.poll() is None:
-            self.process.terminate()
+            self.process.kill() if self.idle else self.process.terminate()
 
     def end(self, deadline: float) -> None:
         if self.process is None:

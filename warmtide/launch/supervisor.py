@@ -97,7 +97,13 @@ class Running:
             behind.start()
         while self.children and not all(child.done for child in self.children) and not self.stop.asked:
             self._tend()
-        return 0
+        return (
+            1
+            if any(
+                child.failures and child.done for child in self.children if child.process and child.process.returncode
+            )
+            else 0
+        )
 
     def _serve(self) -> int:
         known = self.postgres.is_made()
@@ -183,7 +189,10 @@ class Running:
         """Processes that compile and fill in what is missing, and then end."""
         count = min(_BEHIND, os.cpu_count() or 1)
         made = [
-            Child(f"preparation {k + 1}", [*_MODULE, "warmtide.work.behind", f"{k}/{count}"], self._environment(), idle, once=True)
+            Child(
+                f"preparation {k + 1}", [*_MODULE, "warmtide.work.behind", f"{k}/{count}", *(["--give-way"] if idle else [])],
+                self._environment(), idle, once=True,
+            )
             for k in range(count)
         ]  # fmt: skip
         self.children += made

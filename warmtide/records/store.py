@@ -1,6 +1,7 @@
 """Images as content-addressed files behind fsspec: a folder by default, a bucket when workers are elsewhere."""
 
 import contextlib
+import errno
 import hashlib
 import re
 import time
@@ -15,6 +16,17 @@ import fsspec
 _NAME = re.compile(r"[0-9a-f]{64}")
 # A file that is written takes less; one that is older was left by a process that died.
 _PART_SECONDS = 3600
+
+
+# What a disk refuses, and what is said of it.
+FULL = "The disk is full: make room on it and run this again."
+LOCKED = "The folder of the pictures can't be written: allow it and run this again."
+_REFUSED = {errno.ENOSPC: FULL, errno.EDQUOT: FULL, errno.EROFS: LOCKED, errno.EACCES: LOCKED}
+
+
+def refused_by_disk(error: BaseException | None) -> str | None:
+    """The sentence for an error that says that nothing can be written, None for any other."""
+    return _REFUSED.get(error.errno or 0) if isinstance(error, OSError) else None
 
 
 class LostPicture(Exception):
@@ -101,14 +113,19 @@ class ImageStore:
             self._files.rm_file(self._path(digest))
 
     def everything(self) -> Iterator[Kept]:
-        """Every file by its name, in no order; those of processes that died while writing are removed on the way."""
-        found = self._files.find(self._root, detail=True) if self._files.exists(self._root) else {}
-        for path, facts in found.items():
-            written = _seconds(facts)
+        """Every file by its name, in no order."""
+        for path, facts in self._all().items():
             digest = "".join(path.rsplit("/", 2)[-2:])
             if _NAME.fullmatch(digest):
-                yield Kept(digest, int(facts["size"]), written)
-            elif time.time() - written > _PART_SECONDS:
+                yield Kept(digest, int(facts["size"]), _seconds(facts))
+
+    def _all(self) -> dict[str, dict[str, Any]]:
+        return self._files.find(self._root, detail=True) if self._files.exists(self._root) else {}
+
+    def remove_parts(self) -> None:
+        """Let go of what processes left that died while they wrote."""
+        for path, facts in self._all().items():
+            if not _NAME.fullmatch("".join(path.rsplit("/", 2)[-2:])) and time.time() - _seconds(facts) > _PART_SECONDS:
                 with contextlib.suppress(FileNotFoundError):
                     self._files.rm_file(path)
 

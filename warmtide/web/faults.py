@@ -1,6 +1,5 @@
 """What an artist is told when something outside of the program fails: the disk, the database, a picture's file."""
 
-import errno
 from dataclasses import dataclass
 
 import psycopg
@@ -9,11 +8,19 @@ from procrastinate.exceptions import ConnectorException
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError, SQLAlchemyError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 
-from ..records.store import LostPicture
+from ..records.store import FULL, LostPicture, refused_by_disk
 
-FULL = "The disk is full; make room on it and try again. Nothing of what was there is lost."
 AWAY = "The database is not there at the moment; it is being started again, and what you did is tried once more."
-_NO_ROOM = (errno.ENOSPC, errno.EDQUOT)
+_UNKEPT = "There is something in this that can't be kept, such as a character that can't be seen; take it out."
+# What a database raises that is not there.
+_AWAY = (
+    psycopg.OperationalError,
+    psycopg.InterfaceError,
+    OperationalError,
+    InterfaceError,
+    PoolTimeout,
+    ConnectorException,
+)
 
 
 @dataclass(frozen=True)
@@ -29,6 +36,10 @@ class Busy(Exception):
     """Too much is asked for at once; `str` says what to do."""
 
 
+class Ended(Exception):
+    """A process that was to do something has ended; `str` says what to do."""
+
+
 class TooSlow(HTTPException):
     """A sender takes too long."""
 
@@ -38,43 +49,27 @@ class TooSlow(HTTPException):
 
 # What may be raised by something outside of the program.
 OUTSIDE: tuple[type[Exception], ...] = (
-    Busy, LostPicture, OSError, psycopg.Error, SQLAlchemyError, ConnectorException,
+    Busy, Ended, LostPicture, OSError, psycopg.Error, SQLAlchemyError, ConnectorException,
 )  # fmt: skip
 
 
 def told(error: BaseException) -> Told | None:
     """What is said of a fault, or None where it is one of our own."""
-    cause = (
-        error.orig
-        if isinstance(error, DBAPIError)
-        else error.__cause__
-        if isinstance(error, ConnectorException)
-        else error
-    )
+    cause: BaseException | None = error
+    if isinstance(error, DBAPIError):
+        cause = error.orig
+    elif isinstance(error, ConnectorException):
+        cause = error.__cause__
     if isinstance(error, Busy):
-        return Told(503, str(error), 5)
+        return Told(429, str(error), 5)
+    if isinstance(error, Ended):
+        return Told(503, str(error))
     if isinstance(error, LostPicture):
         return Told(410, str(error))
-    if isinstance(cause, psycopg.errors.DiskFull) or (isinstance(cause, OSError) and cause.errno in _NO_ROOM):
-        return Told(507, FULL)
-    if isinstance(cause, OSError) and cause.errno in (errno.EROFS, errno.EACCES):
-        return Told(507, "The folder of the pictures can't be written; allow it and try again.")
+    said = FULL if isinstance(cause, psycopg.errors.DiskFull) else refused_by_disk(cause)
+    if said is not None:
+        return Told(507, said)
     if isinstance(cause, psycopg.DataError):
-        return Told(
-            422, "There is something in this that can't be kept, such as a character that can't be seen; take it out."
-        )
-    away = (
-        psycopg.OperationalError,
-        psycopg.InterfaceError,
-        OperationalError,
-        InterfaceError,
-        PoolTimeout,
-        ConnectorException,
-    )
-    if (
-        isinstance(error, away)
-        or isinstance(cause, away)
-        or (isinstance(error, DBAPIError) and error.connection_invalidated)
-    ):
-        return Told(503, AWAY, 2)
-    return None
+        return Told(422, _UNKEPT)
+    gone = isinstance(error, DBAPIError) and error.connection_invalidated
+    return Told(503, AWAY, 2) if gone or isinstance(error, _AWAY) or isinstance(cause, _AWAY) else None

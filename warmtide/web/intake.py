@@ -13,7 +13,7 @@ from fastapi import UploadFile
 from ..core.errors import BadInput
 from ..core.image import FILE_LIMIT, Picture
 from ..settings import ROOT
-from .faults import Busy
+from .turns import Turns
 
 # Processes at once, files that may wait for one, and how long they do.
 _AT_ONCE, _MOST_WAITING, _PATIENCE_SECONDS = 2, 24, 30.0
@@ -31,8 +31,7 @@ class Intake:
     """Two processes that decode, begun when first needed."""
 
     def __init__(self) -> None:
-        self._places = asyncio.Semaphore(_AT_ONCE)
-        self._waiting = 0
+        self._turns = Turns(_AT_ONCE, _MOST_WAITING, _PATIENCE_SECONDS, _FULL)
         self._idle: list[tuple[Process, float]] = []
         self._ending: asyncio.Task[None] | None = None
 
@@ -43,22 +42,10 @@ class Intake:
         ------
         BadInput : it is no picture that can be read. Busy : too many are brought in at once.
         """
-        if self._waiting >= _MOST_WAITING:
-            raise Busy(_FULL)
-        self._waiting += 1
-        try:
-            async with asyncio.timeout(_PATIENCE_SECONDS):
-                await self._places.acquire()
-        except TimeoutError:
-            raise Busy(_FULL) from None
-        finally:
-            self._waiting -= 1
-        try:
+        async with self._turns.taken():
             # Read only now: what waits is kept on disk.
             data = await upload.read(FILE_LIMIT + 1)
             return data, await self._decoded(data, side)
-        finally:
-            self._places.release()
 
     async def _decoded(self, data: bytes, side: int) -> Picture:
         process = await self._process()

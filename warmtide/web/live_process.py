@@ -13,7 +13,8 @@ from ..core.arrays import Byte
 from ..core.engine.guides import Guides
 from ..core.recipe import Recipe
 from ..work.glimpse import glimpse, preview, ready, stay_while_wanted
-from .faults import Busy
+from .faults import Busy, Ended
+from .turns import Turns
 
 # Drafts and previews that may wait at once, and how long one waits for its turn.
 _MOST_DRAFTS, _MOST_PREVIEWS = 16, 64
@@ -30,8 +31,8 @@ class LiveProcess:
 
     def __init__(self) -> None:
         self._pool: ProcessPoolExecutor | None = None
-        self._turn = asyncio.Lock()
-        self._waiting = self._behind = 0
+        self._turns = Turns(1, _MOST_DRAFTS, _PATIENCE_SECONDS, _FULL)
+        self._behind = 0
         self._warming: asyncio.Task[None] | None = None
         self._used = time.monotonic()
 
@@ -42,22 +43,10 @@ class LiveProcess:
 
         Raises
         ------
-        Busy : too many wait already, it did not come to its turn in time, or the process ended.
+        Busy : too many wait already, or it did not come to its turn in time. Ended : the process did.
         """
-        if self._waiting >= _MOST_DRAFTS:
-            raise Busy(_FULL)
-        self._waiting += 1
-        try:
-            async with asyncio.timeout(_PATIENCE_SECONDS):
-                await self._turn.acquire()
-        except TimeoutError:
-            raise Busy(_FULL) from None
-        finally:
-            self._waiting -= 1
-        try:
+        async with self._turns.taken():
             return await self._work(glimpse, source, recipe, files, guides)  # type: ignore[no-any-return]
-        finally:
-            self._turn.release()
 
     async def preview(
         self, source: Byte, recipe: Recipe, files: dict[str, bytes], gone: Callable[[], Awaitable[bool]]
@@ -70,11 +59,11 @@ class LiveProcess:
             while True:
                 if await gone():
                     return None
-                if self._waiting:
+                if self._turns.waiting:
                     await asyncio.sleep(0.03)
                     continue
-                async with self._turn:
-                    if self._waiting:
+                async with self._turns.behind():
+                    if self._turns.waiting:
                         continue
                     return await self._work(preview, source, recipe, files)  # type: ignore[no-any-return]
         finally:
@@ -88,7 +77,7 @@ class LiveProcess:
                 return await work
         except (BrokenProcessPool, TimeoutError):
             self._drop()
-            raise Busy(_DIED) from None
+            raise Ended(_DIED) from None
 
     def _process(self) -> ProcessPoolExecutor:
         if self._pool is None:
@@ -105,9 +94,9 @@ class LiveProcess:
         """Load the look that a study begins with (another takes a draft some hundredths of a second longer, once), and end
         the process when it is not used any more."""
         try:
-            async with self._turn:
+            async with self._turns.behind():
                 await self._work(ready, Recipe().look)
-        except Busy:
+        except Ended:
             # The next draft begins another process, and loads what it needs.
             return
         while time.monotonic() - self._used < _IDLE_SECONDS:

@@ -385,5 +385,8 @@ class PhraseSetChange(BaseModel):
     avoid: Line = Field("", max_length=2000)
 
 
-class PhraseSetView(PhraseSetChange):
+class PhraseSetView(BaseModel):
     id: UUID
+    name: str
+    prompt: str
+    avoid: str

@@ -36,12 +36,14 @@ async def held_files(session: AsyncSession) -> set[str]:
 
 
 async def forget_files(session: AsyncSession, store: ImageStore) -> int:
-    """Remove files that no record points at and that are older than a day; how many bytes were given back.
+    """Remove files that no record points at and that are older than a day, and what was half written; how many bytes were
+    given back.
 
     Safe beside workers and uploads: what they write or take up again is young, and it is looked at again right before it
     goes.
     """
     old = time.time() - YOUNG_SECONDS
+    await asyncio.to_thread(store.remove_parts)
     candidates = await asyncio.to_thread(lambda: [kept for kept in store.everything() if kept.written < old])
     held = await held_files(session)
     loose = [kept for kept in candidates if kept.digest not in held]

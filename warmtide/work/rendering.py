@@ -1,7 +1,6 @@
 """What a worker does with one job."""
 
 import asyncio
-import errno
 import threading
 import time
 import uuid
@@ -27,7 +26,7 @@ from ..core.readings.warnings import has_halo
 from ..core.recipe import recipe_from
 from ..records.database import Database
 from ..records.models import RecipeRow, Take
-from ..records.store import ImageStore, LostPicture
+from ..records.store import ImageStore, LostPicture, refused_by_disk
 from .learned import know
 from .memory import give_back
 from .pictures import Kept, keep_pictures
@@ -124,10 +123,8 @@ def sentence_for(error: Exception) -> str:
     """What a take says that could not be rendered."""
     if isinstance(error, BadInput | LostPicture):
         return str(error)
-    if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
-        return "The disk is full: make room on it and run this again."
-    if isinstance(error, OSError) and error.errno in (errno.EROFS, errno.EACCES):
-        return "The folder of the pictures can't be written: allow it and run this again."
+    if (said := refused_by_disk(error)) is not None:
+        return said
     if isinstance(error, MemoryError):
         return "There is not enough memory for a take of this size; make it smaller and run it again."
     return "The take could not be rendered; run it again or change its recipe."

@@ -90,13 +90,21 @@ def steps() -> list[Step]:
     ]
 
 
-def warm(share: int = 0, of: int = 1, told: Callable[[int, int], None] | None = None) -> None:
-    """Compile every kernel that is missing, or one of `of` shares of them; a minute or two of work in all."""
+def warm(
+    share: int = 0,
+    of: int = 1,
+    told: Callable[[int, int], None] | None = None,
+    give_way: Callable[[], None] | None = None,
+) -> None:
+    """Compile every kernel that is missing, or one of `of` shares of them; a minute or two of work in all. `give_way` is
+    called before each step."""
     part = f"{share}-{of}"
     if is_whole(part):
         return
     own = steps()[share::of]
     for done, step in enumerate(own, 1):
+        if give_way is not None:
+            give_way()
         step()
         if told is not None:
             told(done, len(own))

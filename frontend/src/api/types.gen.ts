@@ -1311,10 +1311,7 @@ export interface components {
         };
         /** PhraseSetView */
         PhraseSetView: {
-            /**
-             * Avoid
-             * @default
-             */
+            /** Avoid */
             avoid: string;
             /**
              * Id
@@ -1323,10 +1320,7 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /**
-             * Prompt
-             * @default
-             */
+            /** Prompt */
             prompt: string;
         };
         /**

@@ -1,7 +1,7 @@
 """How every kernel of the core is compiled: on first use, for the kinds of its arguments, and kept on disk.
 
 A kernel is compiled once by numba to machine code that stands by itself (`compiling`), which later processes load
-without numba (`machine`): loading takes 2 ms a kernel where numba itself takes .5 s and 30 ms a kernel. What is kept
+without numba (`machine`): 2 to 5 ms a kernel, where numba alone takes .5 s to load. What is kept
 is named by all that it is made of (`kept`), so that nothing stale is ever run.
 
 `fastmath` stays off: it lets the compiler reorder sums, so the same recipe could give other pixels on

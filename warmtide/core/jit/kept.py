@@ -5,6 +5,7 @@ import hashlib
 import importlib.util
 import json
 import os
+import stat
 import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
@@ -23,18 +24,23 @@ _FORM = 1
 def cache_folder() -> Path:
     """Where compiled kernels are kept: WARMTIDE_KERNELS, else a folder of the user's, else one that is not lasting."""
     given = os.environ.get("WARMTIDE_KERNELS")
-    places = (
-        Path(given) if given else Path.home() / ".cache" / "warmtide" / "kernels",
-        Path(f"/tmp/warmtide-kernels-{os.getuid()}"),
-    )
-    for place in places:
+    wanted = Path(given) if given else Path.home() / ".cache" / "warmtide" / "kernels"
+    passing = Path(f"/tmp/warmtide-kernels-{os.getuid()}")
+    for place in (wanted, passing):
         try:
             place.mkdir(parents=True, exist_ok=True, mode=0o700)
         except OSError:
             continue
-        if os.access(place, os.W_OK):
+        # Where everybody can write, somebody may have been there before us.
+        if os.access(place, os.W_OK) and (place == wanted or _is_ours(place)):
             return place
-    return places[0]
+    return wanted
+
+
+def _is_ours(place: Path) -> bool:
+    """Whether nobody else can put anything there: what lies there is run."""
+    found = place.stat()
+    return found.st_uid == os.getuid() and not found.st_mode & (stat.S_IWGRP | stat.S_IWOTH)
 
 
 def _told(function: Callable[..., Any]) -> bytes:
