@@ -13,7 +13,7 @@ from playwright.sync_api import sync_playwright
 
 from tests.pictures import as_file
 from tests.stack import Stack
-from warmtide.core.arrays import Byte
+from warmtide.core.maths.arrays import Byte
 
 _MOST = 1.5
 _ARGUMENTS = [

@@ -12,10 +12,10 @@ import numpy as np
 from demo.massing import Render
 from demo.massing import draw as draw_building
 from tests.buildings import by_lot, walls_off, windows_told
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.image import png
-from warmtide.core.renders.planes import Built, understand_building
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.pictures.image import png
+from warmtide.core.understanding.building.planes import Built, understand_building
 
 _KINDS = {"wall": (200, 120, 60), "roof": (90, 160, 90), "gable": (210, 170, 60)}
 _SIZE = (420, 640)

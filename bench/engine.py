@@ -18,16 +18,16 @@ import numpy as np
 from scipy.stats import spearmanr
 
 from bench.reference import reference_seconds
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.draft import drafted
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame
-from warmtide.core.image import decode
-from warmtide.core.looks.base import Look
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import add, looks
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.look import Look
+from warmtide.core.model.recipe import Holds, Recipe
+from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.image import decode
 from warmtide.core.readings.measure import measure
-from warmtide.core.recipe import Holds, Recipe
 
 _QUAY = Path(__file__).parent.parent / "demo" / "pictures" / "quay.jpg"
 _HOLDS = Holds(lines=0.6, shapes=0.6)

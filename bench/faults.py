@@ -42,14 +42,14 @@ def processes(folder: Path) -> dict[int, str]:
     for path in Path("/proc").glob("[0-9]*"):
         try:
             command = (path / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
-            own = (path / "environ").read_bytes()
+            own = (path / "environ").read_bytes() + os.readlink(path / "cwd").encode()
         except OSError:
             continue
         if started(int(path.name)) is None:
             continue
         if str(folder).encode() in own or str(folder) in command:
             kinds = {
-                "postgres -D": "database", "warmtide serve": "supervisor", "warmtide.web.serve": "server",
+                "postgres -D": "database", "postgres:": "database's own", "warmtide serve": "supervisor", "warmtide.web.serve": "server",
                 "warmtide worker": "worker", "spawn_main": "drafts", "work.behind": "behind", "intake_child": "intake",
             }  # fmt: skip
             found[int(path.name)] = next((kind for words, kind in kinds.items() if words in command), "other")

@@ -10,13 +10,13 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame
-from warmtide.core.image import decode, png
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import look_named, looks
-from warmtide.core.recipe import Recipe
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.image import decode, png
 
 _DEMO = Path(__file__).parent.parent / "demo" / "pictures"
 _KINDS = {"quay.jpg": "photo", "boathouse.png": "render", "sketch.png": "sketch", "badge.png": "flat art"}

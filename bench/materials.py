@@ -13,13 +13,13 @@ import numpy as np
 from bench.engine import seconds_of
 from bench.reference import reference_seconds
 from tests.badges import BADGES, cover, picture
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.guides import Guides
-from warmtide.core.engine.restyle import restyle
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
-from warmtide.core.materials.flat_art import take_apart
-from warmtide.core.recipe import Holds, Recipe
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.guides import Guides
+from warmtide.core.model.recipe import Holds, Recipe
+from warmtide.core.understanding.flat.art import take_apart
 
 _MEDIAN, _WORST, _ANALYSIS, _LARGER, _SHAPE = 3.0, 6.0, 2.0, 4.5, 0.995
 _TIMED = ("shield", "gear", "leaf")

@@ -14,13 +14,13 @@ from pathlib import Path
 
 import numpy as np
 
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame
-from warmtide.core.image import decode
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Recipe
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.image import decode
 from warmtide.core.scenes.registry import places
 from warmtide.core.scenes.scene import draw_scene
 from warmtide.core.scenes.words import read_scene

@@ -11,14 +11,14 @@ from pathlib import Path
 import numpy as np
 from scipy.stats import spearmanr
 
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame
-from warmtide.core.image import decode
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.image import decode
 from warmtide.core.readings.measure import SourceReading, read
-from warmtide.core.recipe import Recipe
 
 _DEMO = Path(__file__).parent.parent / "demo" / "pictures"
 _STRENGTHS = [round(0.1 * k, 1) for k in range(11)]

@@ -17,20 +17,20 @@ import cv2
 import numpy as np
 
 from tests.core import controls
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.faces import find_faces
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.errors import BadInput
-from warmtide.core.framing import Framing, cropped_to, frame
-from warmtide.core.image import decode
-from warmtide.core.kind import guess_kind
+from warmtide.core.job.take import restyle
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.recipe import Holds, Recipe
+from warmtide.core.pictures.framing import Framing, cropped_to, frame
+from warmtide.core.pictures.image import decode
 from warmtide.core.readings.face import face_kept
 from warmtide.core.readings.heat import heat
 from warmtide.core.readings.measure import SourceReading, read
 from warmtide.core.readings.tip import find_tip
 from warmtide.core.readings.warnings import FACE_LOST
-from warmtide.core.recipe import Holds, Recipe
+from warmtide.core.understanding.faces import find_faces
+from warmtide.core.understanding.kind import guess_kind
 
 _DEMO = Path(__file__).parent.parent / "demo" / "pictures"
 _SIZE = 384

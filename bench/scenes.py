@@ -15,15 +15,16 @@ import numpy as np
 
 from bench.reference import reference_seconds
 from tests.core.test_scenes import block_in
-from warmtide.core.arrays import f32
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.image import png
-from warmtide.core.recipe import Recipe
+from warmtide.core.job.take import restyle
+from warmtide.core.maths.arrays import f32
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.scene import Asked
+from warmtide.core.pictures.image import png
 from warmtide.core.scenes.layout import layout_of
 from warmtide.core.scenes.registry import places
 from warmtide.core.scenes.scene import draw_scene
-from warmtide.core.scenes.view import SKY, Asked
+from warmtide.core.scenes.view import SKY
 from warmtide.core.scenes.words import read_scene
 
 _MEDIAN, _WORST, _LARGER = 2.5, 5.0, 4.5

@@ -5,13 +5,13 @@ import time
 from pathlib import Path
 
 from bench.reference import reference_seconds
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame
-from warmtide.core.image import decode
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.image import decode
 from warmtide.core.readings.measure import measure
-from warmtide.core.recipe import Recipe
 
 _PICTURE = Path(__file__).parent.parent / "demo" / "pictures" / "quay.jpg"
 _RUNS = 3

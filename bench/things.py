@@ -17,11 +17,11 @@ from demo.goods import draw as good
 from tests.buildings import draw as building
 from tests.pictures import harbour
 from tests.sketches import SKETCHES, sketch
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Holds, Recipe
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Holds, Recipe
 
 _MEDIAN, _WORST, _ANALYSIS, _LARGER = 3.0, 6.0, 2.0, 4.5
 

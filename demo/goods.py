@@ -16,8 +16,8 @@ from pathlib import Path
 import numpy as np
 from numba import njit, prange
 
-from warmtide.core.arrays import Byte, Float, Int
-from warmtide.core.image import png
+from warmtide.core.maths.arrays import Byte, Float, Int
+from warmtide.core.pictures.image import png
 
 BALL, CONE, RING, ROD, BLOCK = 0, 1, 2, 3, 4
 _SUN = np.array([-0.55, 0.72, -0.42]) / np.linalg.norm([-0.55, 0.72, -0.42])

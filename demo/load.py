@@ -7,10 +7,10 @@ from typing import Any
 
 from sqlalchemy import select
 
-from warmtide.core.framing import Framing
-from warmtide.core.image import decode
-from warmtide.core.recipe import Recipe
-from warmtide.core.sweep import Span
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sweep import Span
+from warmtide.core.pictures.framing import Framing
+from warmtide.core.pictures.image import decode
 from warmtide.log import configure
 from warmtide.records.database import Database
 from warmtide.records.models import Mark, Source, Study

@@ -7,13 +7,13 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.guides import Guides
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame, framed_cover
-from warmtide.core.image import decode, png
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import look_named, looks
-from warmtide.core.recipe import Recipe
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.guides import Guides
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.pictures.framing import Framing, frame, framed_cover
+from warmtide.core.pictures.image import decode, png
 
 _PICTURES = Path(__file__).parent / "pictures"
 _HEIGHT, _MATERIAL, _CAPTION = 160, 240, 22

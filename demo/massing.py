@@ -12,8 +12,8 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from warmtide.core.arrays import Byte, Float, Int
-from warmtide.core.image import png
+from warmtide.core.maths.arrays import Byte, Float, Int
+from warmtide.core.pictures.image import png
 
 _FINER = 3
 # What hides more of a window than this leaves is no window that can be seen.

@@ -10,7 +10,7 @@ import numpy as np
 import resvg_py
 from PIL import Image
 
-from warmtide.core.arrays import Byte, Mask
+from warmtide.core.maths.arrays import Byte, Mask
 
 
 def _star(cx: float, cy: float, outer: float, inner: float, points: int) -> str:

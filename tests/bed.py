@@ -12,8 +12,8 @@ from sqlalchemy.ext.asyncio import AsyncSession
 
 from tests.pictures import as_file, harbour
 from tests.stack import database_address
-from warmtide.core.recipe import Recipe
-from warmtide.core.sweep import Span
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sweep import Span
 from warmtide.log import configure
 from warmtide.records.database import Database
 from warmtide.records.models import Cell, Source, Study, Take

@@ -8,8 +8,8 @@ import numpy as np
 
 from demo.massing import Building, Render
 from demo.massing import draw as draw_building
-from warmtide.core.arrays import Float
-from warmtide.core.renders.planes import Built
+from warmtide.core.maths.arrays import Float
+from warmtide.core.understanding.building.planes import Built
 
 BUILDINGS: dict[str, Building] = {
     "cottage": Building(),

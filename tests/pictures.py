@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from PIL import Image
 
-from warmtide.core.arrays import Byte
+from warmtide.core.maths.arrays import Byte
 
 
 def harbour(height: int = 96, width: int = 144, seed: int = 1) -> Byte:

@@ -11,8 +11,8 @@ from itertools import pairwise
 import cv2
 import numpy as np
 
-from warmtide.core.arrays import Byte, Int
-from warmtide.core.engine.noise import smooth_field
+from warmtide.core.maths.arrays import Byte, Int
+from warmtide.core.maths.gaussian import smooth_field
 
 Points = list[tuple[float, float]]
 

@@ -5,7 +5,7 @@ import json
 import unittest
 from pathlib import Path
 
-from warmtide.core.recipe import Recipe
+from warmtide.core.model.recipe import Recipe
 from warmtide.web.schema import recipe_schema, written
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -17,10 +17,33 @@ ALLOWED = {
     "web": {"core", "records", "work", "settings", "log"},
     "launch": {"records", "settings"},
 }
+# The floors of the core from the ground up: a folder imports from itself and from those before it.
+FLOORS = (
+    "maths", "model", "pictures", "understanding", "scenes", "looks/shared", "looks", "words", "engine", "readings",
+    "finish", "job",
+)  # fmt: skip
+# In `looks`, what finds and joins them; every other folder there is a family, which imports from no other.
+ABOVE_FAMILIES = ("registry", "mixed")
 
 
 def imported(path: Path) -> set[str]:
     """Parts of warmtide that a module imports."""
+    return {parts[1] for parts in modules_imported(path) if len(parts) > 1}
+
+
+def floor_of(parts: tuple[str, ...]) -> int:
+    """The floor of a module of the core by its path below it."""
+    folder = "/".join(parts[:2])
+    return FLOORS.index(folder if folder in FLOORS else parts[0])
+
+
+def family_of(parts: tuple[str, ...]) -> str | None:
+    """The family of looks that a module of the core belongs to."""
+    return parts[1] if parts[0] == "looks" and len(parts) > 1 and parts[1] not in (*ABOVE_FAMILIES, "shared") else None
+
+
+def modules_imported(path: Path) -> set[tuple[str, ...]]:
+    """What a module imports of warmtide, by its parts, a name at the end."""
     package = path.relative_to(ROOT).parts[:-1]
     found = set()
     for node in ast.walk(ast.parse(path.read_text())):
@@ -32,9 +55,9 @@ def imported(path: Path) -> set[str]:
             whole = [*base, *(node.module or "").split(".")] if node.module else base
             names = [".".join([*whole, alias.name]) for alias in node.names]
         for name in names:
-            parts = name.split(".")
-            if parts[0] == "warmtide" and len(parts) > 1:
-                found.add(parts[1])
+            parts = tuple(name.split("."))
+            if parts[0] == "warmtide":
+                found.add(parts)
     return found
 
 
@@ -44,6 +67,26 @@ class Arrows(unittest.TestCase):
             for path in (ROOT / "warmtide" / part).rglob("*.py"):
                 extra = imported(path) - allowed - {part, "__version__"}
                 self.assertFalse(extra, f"{path.relative_to(ROOT)} imports {extra}")
+
+    def test_every_floor_of_the_core_stands_on_those_below(self) -> None:
+        core = ROOT / "warmtide" / "core"
+        self.assertEqual({p.name for p in core.iterdir() if any(p.glob("*.py"))}, {f.split("/")[0] for f in FLOORS})
+        for path in core.rglob("*.py"):
+            here = path.relative_to(core).with_suffix("").parts
+            if here == ("__init__",):
+                continue
+            for parts in modules_imported(path):
+                there = parts[2:]
+                if parts[:2] != ("warmtide", "core") or not there:
+                    continue
+                self.assertLessEqual(floor_of(there), floor_of(here), f"{'/'.join(here)} imports {'.'.join(there)}")
+                if family_of(here) and family_of(there):
+                    self.assertEqual(family_of(here), family_of(there), f"{'/'.join(here)} imports {'.'.join(there)}")
+
+    def test_the_engine_is_given_its_look(self) -> None:
+        for path in (ROOT / "warmtide" / "core" / "engine").rglob("*.py"):
+            registries = {parts for parts in modules_imported(path) if "registry" in parts and "looks" in parts}
+            self.assertFalse(registries, path)
 
     def test_the_core_knows_no_web_and_no_database(self) -> None:
         for path in (ROOT / "warmtide" / "core").rglob("*.py"):

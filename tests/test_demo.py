@@ -14,11 +14,11 @@ from demo.massing import draw as massing
 from demo.quay import SKY, finish
 from demo.quay import scene as quay
 from demo.sketch import curve, draw
-from warmtide.core.framing import Framing, frame
-from warmtide.core.image import decode
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Recipe
-from warmtide.core.sweep import Span, expand
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sweep import Span, expand
+from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.image import decode
 
 
 class Pictures(unittest.TestCase):

@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from .core.errors import BadInput
+from .core.model.errors import BadInput
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, rich_markup_mode=None, pretty_exceptions_enable=False)
 

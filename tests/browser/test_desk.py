@@ -8,8 +8,8 @@ import numpy as np
 from playwright.sync_api import expect
 
 from tests.browser.browser import DeskTest
-from warmtide.core.image import decode, recipe_inside
 from warmtide.core.looks.registry import looks
+from warmtide.core.pictures.image import decode, recipe_inside
 
 
 class Desk(DeskTest):

@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 from scipy.spatial import cKDTree
 
-from warmtide.core.arrays import Byte, Float
-from warmtide.core.engine.noise import smooth_field
+from warmtide.core.maths.arrays import Byte, Float
+from warmtide.core.maths.gaussian import smooth_field
 
 Control = Callable[[Byte], Byte]
 

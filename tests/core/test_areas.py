@@ -9,12 +9,13 @@ from hypothesis import strategies as st
 from scipy import ndimage
 
 from tests.pictures import harbour
-from warmtide.core.arrays import AnyArray, Float, Int, f32
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.flat_shapes import designed, edges_within, enlarged_labels, few_labels, outlines, shapes
-from warmtide.core.looks.painting.palette import colour_labels, merged, parts
-from warmtide.core.looks.painting.pen import placed, tapered
+from warmtide.core.looks.graphic.flat_shapes import designed
+from warmtide.core.looks.shared.areas import edges_within, enlarged_labels, few_labels, outlines, shapes
+from warmtide.core.looks.shared.pen import placed, tapered
+from warmtide.core.maths.arrays import AnyArray, Float, Int, f32
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.sitting import Sitting
+from warmtide.core.understanding.palette import colour_labels, merged, parts
 
 maps = st.builds(
     lambda height, width, count, seed: np.random.default_rng(seed).integers(0, count, (height, width)).astype(np.int32),

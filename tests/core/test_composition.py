@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour
-from warmtide.core.arrays import Byte
+from warmtide.core.maths.arrays import Byte
 from warmtide.core.readings.composition import Composition, composition_kept
 from warmtide.core.readings.features import read_features
 

@@ -6,8 +6,9 @@ import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour
-from warmtide.core.arrays import Byte
-from warmtide.core.describe import colour_name, describe, place_words
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.understanding.describe import colour_name, describe, place_words
+from warmtide.core.words.prompt import acts
 
 H, W = 240, 320
 
@@ -70,11 +71,11 @@ class Described(unittest.TestCase):
         self.assertNotIn("rough texture", found)
 
     def test_phrases_say_whether_they_would_act(self) -> None:
-        acts = {phrase.text: phrase.acts for phrase in describe(harbour(240, 320))}
+        found = {phrase.text: acts(phrase.text) for phrase in describe(harbour(240, 320))}
         self.assertFalse(
-            any(acts.get(text) for text in ("photograph", "horizon in the middle", "subject in the middle"))
+            any(found.get(text) for text in ("photograph", "horizon in the middle", "subject in the middle"))
         )
-        self.assertTrue(any(acts.values()))
+        self.assertTrue(any(found.values()))
 
     def test_every_confidence_is_a_share_and_nothing_is_said_twice(self) -> None:
         for picture in (harbour(240, 320), lit((1, 0)), np.zeros((64, 64, 3), np.uint8)):

@@ -7,17 +7,17 @@ import cv2
 import numpy as np
 
 from tests.pictures import harbour
-from warmtide.core.arrays import Byte, Float, f32
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.draft import drafted, drafted_shape, octaves_left_out
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.linocut import _second_share, _two_hues
+from warmtide.core.job.take import restyle
+from warmtide.core.looks.made.neon import _by_tube, _lights, _tube
 from warmtide.core.looks.mixed import _own
-from warmtide.core.looks.neon import _by_tube, _lights, _tube
+from warmtide.core.looks.printed.linocut import _second_share, _two_hues
 from warmtide.core.looks.registry import look_named
-from warmtide.core.recipe import Recipe
+from warmtide.core.maths.arrays import Byte, Float, f32
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sitting import Sitting
 
 # Looks whose glimpses once were another picture, and how far one agrees with its take. Where all is thin lines, one
 # that comes or goes counts for much.

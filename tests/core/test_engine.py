@@ -15,17 +15,17 @@ from hypothesis import strategies as st
 from scipy.stats import spearmanr
 
 from tests.pictures import disc_on_ground, harbour
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.engine.samplers import TITLES
-from warmtide.core.errors import BadInput, Cancelled
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import look_named, looks
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput, Cancelled
+from warmtide.core.model.recipe import Holds, Recipe
+from warmtide.core.model.sampling import TITLES
 from warmtide.core.readings.composition import composition_kept
 from warmtide.core.readings.features import read_features
 from warmtide.core.readings.measure import SourceReading
-from warmtide.core.recipe import Holds, Recipe
 
 # Painters; materials keep the source's shapes whatever happens, see test_materials.
 LOOKS = sorted(name for name, look in looks().items() if not look.once)
@@ -115,8 +115,8 @@ class Repeatable(unittest.TestCase):
 
     def test_same_pixels_in_another_process(self) -> None:
         program = (
-            "import hashlib, sys; from tests.pictures import harbour; from warmtide.core.engine.restyle import restyle;"
-            "from warmtide.core.recipe import Recipe;"
+            "import hashlib, sys; from tests.pictures import harbour; from warmtide.core.job.take import restyle;"
+            "from warmtide.core.model.recipe import Recipe;"
             "[print(hashlib.sha256(restyle(harbour(), Recipe(look=l, seed=5, strength=.8, sampler=s)).tobytes()).hexdigest())"
             " for l, s in (pair.split('/') for pair in sys.argv[1:])]"
         )

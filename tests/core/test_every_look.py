@@ -12,16 +12,16 @@ from hypothesis import strategies as st
 
 from demo.load import PICTURES
 from tests.pictures import harbour, keeper
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.guides import NO_GUIDES
-from warmtide.core.engine.staging import takes_cover
-from warmtide.core.errors import BadInput
-from warmtide.core.framing import Framing, frame, framed_cover
-from warmtide.core.image import decode
-from warmtide.core.job import render
+from warmtide.core.job.asking import takes_cover
+from warmtide.core.job.take import render
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Recipe
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.guides import NO_GUIDES
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.pictures.framing import Framing, frame, framed_cover
+from warmtide.core.pictures.image import decode
 
 _SIDE = 64
 # A take whose lightest place is darker than this shows nothing.

@@ -7,18 +7,19 @@ import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour, keeper
-from warmtide.core.arrays import Float
-from warmtide.core.colour import bytes_to_lab, lab_to_bytes
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.faces import Face, face_mask, find_faces, moved_faces
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.framing import Framing, frame, framed_points
-from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.painting.features import features
-from warmtide.core.looks.painting.portrait import with_faces
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
+from warmtide.core.looks.shared.features import features
+from warmtide.core.looks.shared.portrait import with_faces
+from warmtide.core.maths.arrays import Float
+from warmtide.core.maths.colour import bytes_to_lab, lab_to_bytes
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.face import Face
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sitting import Sitting
+from warmtide.core.pictures.framing import Framing, frame, framed_points
 from warmtide.core.readings.measure import measure
-from warmtide.core.recipe import Recipe
+from warmtide.core.understanding.faces import face_mask, find_faces, moved_faces
 
 
 class Finding(unittest.TestCase):

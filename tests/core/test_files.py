@@ -10,9 +10,9 @@ import numpy as np
 from PIL import Image, ImageCms
 
 from tests.pictures import as_file, harbour
-from warmtide.core.errors import BadInput
 from warmtide.core.finish.sheet import contact_sheet
-from warmtide.core.image import FILE_LIMIT, decode, png, recipe_inside, webp
+from warmtide.core.model.errors import BadInput
+from warmtide.core.pictures.image import FILE_LIMIT, decode, png, recipe_inside, webp
 
 
 def header_only_png(width: int, height: int) -> bytes:

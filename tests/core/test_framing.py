@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.pictures import harbour
-from warmtide.core.arrays import Byte
-from warmtide.core.framing import RESAMPLINGS, Framing, frame, framed_natural, framed_points, framed_shape
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.pictures.framing import RESAMPLINGS, Framing, frame, framed_natural, framed_points, framed_shape
 
 
 def rgba(picture: Byte) -> Byte:

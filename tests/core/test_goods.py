@@ -9,20 +9,21 @@ import numpy as np
 
 from demo.goods import BALL, BLOCK, GOODS, Good, Shape, draw
 from tests.pictures import harbour
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.guides import NO_GUIDES
-from warmtide.core.engine.restyle import original_of, restyle
+from warmtide.core.engine.restyle import original_of
 from warmtide.core.engine.staging import stage
-from warmtide.core.framing import Framing, frame
-from warmtide.core.image import decode
+from warmtide.core.job.take import restyle
+from warmtide.core.looks.product.boxes import box_normals
+from warmtide.core.looks.product.goods import BACKDROP, Goods, take_goods_apart
+from warmtide.core.looks.product.wishes import wishes
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Recipe
-from warmtide.core.renders.boxes import box_normals
-from warmtide.core.renders.goods import BACKDROP, Goods, take_goods_apart
-from warmtide.core.renders.wishes import wishes
-from warmtide.core.words.understanding import understand
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.guides import NO_GUIDES
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.image import decode
+from warmtide.core.words.prompt import understand
 
 CACHE = SharedCache()
 

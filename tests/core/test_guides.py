@@ -6,17 +6,19 @@ import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour, keeper
-from warmtide.core.arrays import Byte
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.draft import DRAFT_STEPS, drafted, drafted_shape, octaves_left_out
-from warmtide.core.engine.faces import Face
-from warmtide.core.engine.guides import Guides, guide_plane, inflated_depth
+from warmtide.core.engine.draft import drafted, drafted_shape, octaves_left_out
 from warmtide.core.engine.region import laid_in, seam_width
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.errors import BadInput
-from warmtide.core.job import render
-from warmtide.core.mix import mix
-from warmtide.core.recipe import Holds, Recipe, take_key
+from warmtide.core.job.take import render, restyle
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.face import Face
+from warmtide.core.model.guides import Guides
+from warmtide.core.model.recipe import Holds, Recipe, take_key
+from warmtide.core.model.sampling import DRAFT_STEPS
+from warmtide.core.pictures.guide import guide_plane
+from warmtide.core.pictures.mix import mix
+from warmtide.core.understanding.flat.depth import inflated_depth
 
 FREE = Holds(lines=0, shapes=0, colours=0, faces=0)
 

@@ -13,11 +13,11 @@ from PIL import Image
 from tests.hostile import files
 from tests.pictures import as_file, harbour
 from tests.stack import ROOT
-from warmtide.core.errors import BadInput
-from warmtide.core.image import decode
 from warmtide.core.looks.learned.dictionary import read
-from warmtide.core.svg import font_files
-from warmtide.core.svg_text import TEXT_LIMIT, checked, fonts_of, size_of, svg_colours, svg_recoloured
+from warmtide.core.model.errors import BadInput
+from warmtide.core.pictures.image import decode
+from warmtide.core.pictures.svg import font_files
+from warmtide.core.pictures.svg_text import TEXT_LIMIT, checked, fonts_of, size_of, svg_colours, svg_recoloured
 
 _HEAD = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20">'
 
@@ -64,7 +64,7 @@ class Large(unittest.TestCase):
 
     def memory_of(self, mode: str) -> None:
         program = (
-            "import io, re; from pathlib import Path; from PIL import Image; from warmtide.core.image import decode\n"
+            "import io, re; from pathlib import Path; from PIL import Image; from warmtide.core.pictures.image import decode\n"
             "out = io.BytesIO(); Image.new('MODE', (16384, 6100)).save(out, 'PNG', compress_level=1)\n"
             "shape = decode(out.getvalue(), 1280).rgba.shape\n"
             # Its own, not what it had of the process that began it.

@@ -13,8 +13,8 @@ from unittest.mock import patch
 
 import numpy as np
 
-from warmtide.core import jit
-from warmtide.core.jit import kept, kept_in, kernel
+from warmtide.core.maths import jit
+from warmtide.core.maths.jit import kept, kept_in, kernel
 
 
 def module(name: str, code: str, **given: Any) -> ModuleType:
@@ -144,7 +144,7 @@ class Called(unittest.TestCase):
                 self.assertEqual(path.read_bytes()[-20:], whole[-20:])
 
     def test_a_process_that_finds_its_kernels_never_loads_the_compiler(self) -> None:
-        code = "import sys, numpy; from warmtide.core.colour import to_lab; to_lab(numpy.zeros((8, 8, 3), 'f4')); print('numba' in sys.modules)"
+        code = "import sys, numpy; from warmtide.core.maths.colour import to_lab; to_lab(numpy.zeros((8, 8, 3), 'f4')); print('numba' in sys.modules)"
         for _ in range(2):
             run = subprocess.run(
                 [sys.executable, "-c", code], capture_output=True, text=True, check=True, env=os.environ
@@ -157,13 +157,13 @@ class AnotherHelper(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             place = Path(folder)
             (place / "work.py").write_text(
-                "from warmtide.core.jit import kernel\nfrom helper import helper\n\n\n"
+                "from warmtide.core.maths.jit import kernel\nfrom helper import helper\n\n\n"
                 "@kernel\ndef work(x):\n    return helper(x) + 1\n"
             )
             found = []
             for number in (5, 7, 5):
                 (place / "helper.py").write_text(
-                    f"from warmtide.core.jit import kernel\n\n\n@kernel\ndef helper(x):\n    return x * {number}\n"
+                    f"from warmtide.core.maths.jit import kernel\n\n\n@kernel\ndef helper(x):\n    return x * {number}\n"
                 )
                 found.append(self.asked(place))
         self.assertEqual(found, [51, 71, 51])

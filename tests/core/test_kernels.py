@@ -9,18 +9,18 @@ from hypothesis import strategies as st
 from scipy.linalg import solve
 
 from tests.pictures import harbour
-from warmtide.core.arrays import AnyArray, Float, f32
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.octaves import NOISE, PRIOR_LIGHT, REFERENCE_SIDE, TRUST, at_octave, octave_of
-from warmtide.core.engine.smooth import bilateral
-from warmtide.core.looks.mosaic import owners
-from warmtide.core.looks.painting.brush import Brush, Strokes, lay
-from warmtide.core.looks.painting.flatten import smooth_within
-from warmtide.core.looks.painting.hatching import hatch
-from warmtide.core.looks.painting.palette import CHANNELS, colour_labels, palette
-from warmtide.core.looks.painting.pen import lenses, pen
-from warmtide.core.looks.painting.thread import sew
-from warmtide.core.nearest import from_nearest
+from warmtide.core.looks.shared.brush import Brush, Strokes, lay
+from warmtide.core.looks.shared.flatten import smooth_within
+from warmtide.core.looks.shared.hatching import hatch
+from warmtide.core.looks.shared.owners import owners
+from warmtide.core.looks.shared.pen import lenses, pen
+from warmtide.core.looks.shared.thread import sew
+from warmtide.core.maths.arrays import AnyArray, Float, f32
+from warmtide.core.maths.bilateral import bilateral
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.maths.nearest import from_nearest
+from warmtide.core.maths.octaves import NOISE, PRIOR_LIGHT, REFERENCE_SIDE, TRUST, at_octave, octave_of
+from warmtide.core.understanding.palette import CHANNELS, colour_labels, palette
 
 
 def near_path(points: AnyArray, height: int, width: int) -> AnyArray:

@@ -9,17 +9,17 @@ import cv2
 import numpy as np
 
 from tests.pictures import harbour
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.errors import BadInput
-from warmtide.core.looks.base import Sitting
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.learned.dictionary import Dictionary, element_size, learn, read, written
 from warmtide.core.looks.learned.match import first_field, search, vote
 from warmtide.core.looks.learned.painter import look_from, paint_with
 from warmtide.core.looks.learned.transport import moved, toned
 from warmtide.core.looks.registry import add, look_named
-from warmtide.core.recipe import Holds, Recipe
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.recipe import Holds, Recipe
+from warmtide.core.model.sitting import Sitting
 
 
 def hatched(side: int = 200, spacing: int = 6, ink: tuple[int, int, int] = (40, 45, 60)) -> Byte:

@@ -7,10 +7,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from warmtide.core.arrays import Float, f32
-from warmtide.core.looks import charcoal, gouache, ink_comic, marker, oil, pencil, risograph, soft_toon, watercolour
-from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.painting.flow import directions
+from warmtide.core.looks.drawn import charcoal, marker, pencil
+from warmtide.core.looks.graphic import soft_toon
+from warmtide.core.looks.painted import gouache, oil, watercolour
+from warmtide.core.looks.printed import ink_comic, risograph
+from warmtide.core.looks.shared.flow import directions
+from warmtide.core.maths.arrays import Float, f32
+from warmtide.core.model.sitting import Sitting
 
 HEIGHT, WIDTH = 160, 220
 

@@ -10,26 +10,25 @@ from hypothesis import strategies as st
 
 from tests.badges import BADGES, cover, picture, silhouette
 from tests.pictures import disc_on_ground, harbour
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.guides import NO_GUIDES, Guides
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.engine.staging import asked_by
-from warmtide.core.errors import Cancelled
-from warmtide.core.job import render
-from warmtide.core.looks.base import Original, Sitting
-from warmtide.core.looks.foil import interference
+from warmtide.core.job.asking import asked_by
+from warmtide.core.job.take import render, restyle
+from warmtide.core.looks.material.foil import interference
+from warmtide.core.looks.material.workpiece import workpiece
 from warmtide.core.looks.registry import looks
-from warmtide.core.materials.environment import mirrored, room
-from warmtide.core.materials.flat_art import FlatArt, is_flat, take_apart
-from warmtide.core.materials.grounds import GROUNDS
-from warmtide.core.materials.outline import exact_distance
-from warmtide.core.materials.relief import normals, openness, rounded, swollen
-from warmtide.core.materials.shading import Lamp, Surface, shade, shadow
-from warmtide.core.materials.texture import clouded, grain
-from warmtide.core.materials.workpiece import workpiece
-from warmtide.core.recipe import Holds, Recipe
+from warmtide.core.looks.shared.environment import mirrored, room
+from warmtide.core.looks.shared.grounds import GROUNDS
+from warmtide.core.looks.shared.shading import Lamp, Surface, shade, shadow
+from warmtide.core.looks.shared.texture import clouded, grain
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.maths.outline import exact_distance
+from warmtide.core.maths.relief import normals, openness, rounded, swollen
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import Cancelled
+from warmtide.core.model.guides import NO_GUIDES, Guides
+from warmtide.core.model.recipe import Holds, Recipe
+from warmtide.core.model.sitting import Original, Sitting
+from warmtide.core.understanding.flat.art import FlatArt, is_flat, take_apart
 
 MATERIALS = sorted(name for name, look in looks().items() if look.category == "material")
 CACHE = SharedCache()

@@ -5,18 +5,18 @@ import unittest
 import numpy as np
 
 from tests.pictures import as_file, disc_on_ground, harbour
-from warmtide.core.engine.faces import Face
-from warmtide.core.engine.guides import Guides
 from warmtide.core.engine.hold_map import hold_map
-from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.source import prepare
-from warmtide.core.errors import BadInput
-from warmtide.core.framing import Framing, frame, framed_natural, framed_shape, original_side
-from warmtide.core.image import decode
-from warmtide.core.kind import KINDS, hold_ranges, holds_for
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.mixed import joined, look_for
-from warmtide.core.recipe import Recipe, recipe_from
-from warmtide.core.sweep import Span, expand
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.face import Face
+from warmtide.core.model.guides import Guides
+from warmtide.core.model.recipe import Recipe, recipe_from
+from warmtide.core.model.sweep import Span, expand
+from warmtide.core.pictures.framing import Framing, frame, framed_natural, framed_shape, original_side
+from warmtide.core.pictures.image import decode
+from warmtide.core.understanding.kind import KINDS, hold_ranges, holds_for
 
 
 def mean_apart(a: np.ndarray, b: np.ndarray) -> float:  # type: ignore[type-arg]

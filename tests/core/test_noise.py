@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from warmtide.core.engine.noise import normal_quantile
+from warmtide.core.maths.gaussian import normal_quantile
 
 
 class Quantiles(unittest.TestCase):

@@ -12,30 +12,24 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.pictures import harbour
-from warmtide.core.arrays import summed
-from warmtide.core.colour import lab_to_bytes, to_lab, to_rgb
-from warmtide.core.engine.cache import SharedCache
 from warmtide.core.engine.holds import hold_weights
-from warmtide.core.engine.noise import sampler_noise, smooth_field
-from warmtide.core.engine.pyramid import build, collapse, levels_for, planes
-from warmtide.core.engine.samplers import TITLES, rule
-from warmtide.core.engine.schedule import fewer, sigmas, start_sigma, steps_run
-from warmtide.core.engine.source import flat_ground, prepare
+from warmtide.core.engine.noise import sampler_noise
+from warmtide.core.engine.samplers import rule
+from warmtide.core.engine.schedule import fewer, sigmas, start_sigma
+from warmtide.core.engine.source import prepare
 from warmtide.core.engine.variant import variant_of, varied
-from warmtide.core.errors import BadInput
-from warmtide.core.framing import Framing, frame, framed_shape
-from warmtide.core.recipe import Holds, Recipe, recipe_from, take_key
-from warmtide.core.sweep import (
-    Span,
-    coarse_first,
-    combinations,
-    evenly,
-    expand,
-    expected_scene_seconds,
-    expected_seconds,
-    parse_values,
-    scene_of_take,
-)
+from warmtide.core.job.costs import expected_scene_seconds, expected_seconds, scene_of_take
+from warmtide.core.maths.arrays import summed
+from warmtide.core.maths.colour import lab_to_bytes, to_lab, to_rgb
+from warmtide.core.maths.gaussian import smooth_field
+from warmtide.core.maths.pyramid import build, collapse, levels_for, planes
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.recipe import Holds, Recipe, recipe_from, take_key
+from warmtide.core.model.sampling import TITLES, steps_run
+from warmtide.core.model.sweep import Span, coarse_first, combinations, evenly, expand, parse_values
+from warmtide.core.pictures.framing import Framing, frame, framed_shape
+from warmtide.core.understanding.ground import flat_ground
 
 
 class Sums(unittest.TestCase):

@@ -7,8 +7,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from warmtide.core.arrays import Float, f32
-from warmtide.core.materials.optics import gathered, seen_through
+from warmtide.core.looks.material.optics import gathered, seen_through
+from warmtide.core.maths.arrays import Float, f32
 
 SIDE = 48
 FLAT = (np.zeros((SIDE, SIDE), f32), np.zeros((SIDE, SIDE), f32), np.ones((SIDE, SIDE), f32))

@@ -6,20 +6,20 @@ import cv2
 import numpy as np
 
 from tests.pictures import disc_on_ground, harbour
-from warmtide.core.arrays import Byte, Float
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.engine.smooth import bilateral
-from warmtide.core.engine.source import flat_ground
-from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.painting.filters import blur, brought_out, displaced, evened, share_around, soften
-from warmtide.core.looks.painting.flatten import flatten, soft_labels, steepest, tone_steps, without_islands
-from warmtide.core.looks.painting.flow import directions, ink_lines
-from warmtide.core.looks.painting.ground import paper, smoothstep, stretch
-from warmtide.core.looks.painting.hatching import hatch
-from warmtide.core.looks.painting.palette import border_contrast, merged
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Recipe
+from warmtide.core.looks.shared.flatten import flatten, soft_labels, steepest, tone_steps, without_islands
+from warmtide.core.looks.shared.flow import directions, ink_lines
+from warmtide.core.looks.shared.ground import paper, smoothstep, stretch
+from warmtide.core.looks.shared.hatching import hatch
+from warmtide.core.maths.arrays import Byte, Float
+from warmtide.core.maths.bilateral import bilateral
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.maths.filters import blur, brought_out, displaced, evened, share_around, soften
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sitting import Sitting
+from warmtide.core.understanding.ground import flat_ground
+from warmtide.core.understanding.palette import border_contrast, merged
 
 
 def sitting(picture, seed: int = 3, look: str = "test") -> Sitting:  # type: ignore[no-untyped-def]

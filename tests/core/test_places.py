@@ -7,15 +7,15 @@ import numpy as np
 
 from demo import badge, boathouse, sketch
 from tests.pictures import disc_on_ground, harbour, keeper
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.engine.source import places_in, prepare
-from warmtide.core.kind import guess_kind, holds_for
-from warmtide.core.recipe import Recipe
+from warmtide.core.engine.source import prepare
+from warmtide.core.job.take import restyle
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.understanding.kind import guess_kind, holds_for
+from warmtide.core.understanding.places import find_places, of_hue, places_in, said
 from warmtide.core.words.effects import places_of
-from warmtide.core.words.places import find_places, of_hue, said
-from warmtide.core.words.understanding import effect_of, understand
+from warmtide.core.words.prompt import effect_of, understand
 
 
 def view(height: int = 120, width: int = 180) -> Byte:
@@ -156,7 +156,7 @@ class Kinds(unittest.TestCase):
     def test_kinds_of_the_demo(self) -> None:
         from pathlib import Path
 
-        from warmtide.core.image import decode
+        from warmtide.core.pictures.image import decode
 
         folder = Path(badge.__file__).parent / "pictures"
         self.assertTrue(sketch and boathouse)

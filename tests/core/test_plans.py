@@ -8,20 +8,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.pictures import harbour, keeper
-from warmtide.core.arrays import Float, f32
-from warmtide.core.colour import bytes_to_lab
 from warmtide.core.engine.draft import drafted, octaves_left_out
-from warmtide.core.engine.faces import face_mask
-from warmtide.core.engine.guides import Guides
-from warmtide.core.engine.octaves import NOISE, PRIOR_LIGHT, at_octave, guided_at, noise_at, octave_of, trust_at
 from warmtide.core.engine.plan import _paintings, make_ground, make_plan
 from warmtide.core.engine.prior import RESIDUE, left_open, local_prior, natural_variance
-from warmtide.core.engine.pyramid import collapse, image_of
 from warmtide.core.engine.source import prepare
 from warmtide.core.looks.learned.features import GUIDES, JETS, guide, jets
 from warmtide.core.looks.learned.transport import moved, toned
-from warmtide.core.looks.painting.palette import palette
-from warmtide.core.recipe import Holds, Recipe
+from warmtide.core.maths.arrays import Float, f32
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.maths.octaves import NOISE, PRIOR_LIGHT, at_octave, guided_at, noise_at, octave_of, trust_at
+from warmtide.core.maths.pyramid import collapse, image_of
+from warmtide.core.model.guides import Guides
+from warmtide.core.model.recipe import Holds, Recipe
+from warmtide.core.understanding.faces import face_mask
+from warmtide.core.understanding.palette import palette
 
 FREE = Holds(lines=0, shapes=0, colours=0, faces=0)
 

@@ -8,10 +8,11 @@ import numpy as np
 
 from tests.core import controls
 from tests.pictures import disc_on_ground, harbour, keeper
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.faces import Face
-from warmtide.core.errors import BadInput
-from warmtide.core.job import read_take, render
+from warmtide.core.job.take import read_take, render
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.face import Face
+from warmtide.core.model.recipe import Recipe
 from warmtide.core.readings.face import face_kept
 from warmtide.core.readings.heat import heat, worst_region
 from warmtide.core.readings.lines import line_overlay
@@ -20,7 +21,6 @@ from warmtide.core.readings.measure import SourceReading, full_rendering, measur
 from warmtide.core.readings.overlay import heat_overlay
 from warmtide.core.readings.tip import find_place_tip, find_tip
 from warmtide.core.readings.warnings import FACE_LOST, has_halo, noise_of, warnings_of
-from warmtide.core.recipe import Recipe
 
 
 class Composition(unittest.TestCase):
@@ -155,7 +155,7 @@ class LookReached(unittest.TestCase):
 
     def test_the_picture_is_given_away_before_it_is_read(self) -> None:
         given: list[np.ndarray] = []  # type: ignore[type-arg]
-        with patch("warmtide.core.job.read_take", side_effect=lambda *_: self.assertEqual(len(given), 1)):
+        with patch("warmtide.core.job.take.read_take", side_effect=lambda *_: self.assertEqual(len(given), 1)):
             rendered = render(harbour(96, 144), Recipe(look="pencil", strength=0.5), painted=given.append)
         np.testing.assert_array_equal(given[0], rendered.picture)
 

@@ -6,11 +6,11 @@ import cv2
 import numpy as np
 
 from tests.pictures import as_file
-from warmtide.core.arrays import Byte
-from warmtide.core.errors import BadInput
-from warmtide.core.image import decode
-from warmtide.core.recolour import colours_of, from_hex, opened, parts_of, recoloured
-from warmtide.core.svg_text import svg_colours, svg_recoloured
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.errors import BadInput
+from warmtide.core.pictures.image import decode
+from warmtide.core.pictures.recolour import colours_of, from_hex, opened, parts_of, recoloured
+from warmtide.core.pictures.svg_text import svg_colours, svg_recoloured
 
 RED, BLUE, CREAM = "#c03028", "#2848a0", "#f0e6d0"
 SVG = f"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40">

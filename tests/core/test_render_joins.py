@@ -7,12 +7,12 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.renders.faint import faint_joins
-from warmtide.core.renders.frames import filled, frames_of
-from warmtide.core.renders.parts import GROUND, SKY, Parts
-from warmtide.core.renders.perspective import Perspective
-from warmtide.core.renders.planes import Built, understand_building, with_bays
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.understanding.building.faint import faint_joins
+from warmtide.core.understanding.building.frames import filled, frames_of
+from warmtide.core.understanding.building.parts import GROUND, SKY, Parts
+from warmtide.core.understanding.building.perspective import Perspective
+from warmtide.core.understanding.building.planes import Built, understand_building, with_bays
 
 _VIEW = Perspective(horizon=150.0, first=-700.0, second=1200.0, focal=800.0, middle=320.0, sure=1.0)
 

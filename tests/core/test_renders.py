@@ -10,19 +10,20 @@ from demo.massing import Building
 from demo.massing import draw as draw_building
 from tests.buildings import BUILDINGS, Render, by_lot, draw, off, walls_off, windows_told
 from tests.pictures import harbour
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
+from warmtide.core.job.take import restyle
+from warmtide.core.looks.building.ruled import hatched, ruled
+from warmtide.core.looks.building.surfaces import SURFACES, Place
+from warmtide.core.looks.building.wishes import building_wishes
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Recipe
-from warmtide.core.renders.parts import GROUND, SKY, parts_of
-from warmtide.core.renders.perspective import edges_of, perspective_of
-from warmtide.core.renders.planes import Built, understand_building
-from warmtide.core.renders.relight import HOURS, hour_of, sky_of
-from warmtide.core.renders.ruled import hatched, ruled
-from warmtide.core.renders.surfaces import SURFACES, Place
-from warmtide.core.renders.wishes import building_wishes, paint_of
+from warmtide.core.looks.shared.relight import HOURS, hour_of, sky_of
+from warmtide.core.looks.shared.wishes import paint_of
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.understanding.building.parts import GROUND, SKY, parts_of
+from warmtide.core.understanding.building.perspective import edges_of, perspective_of
+from warmtide.core.understanding.building.planes import Built, understand_building
 
 CACHE = SharedCache()
 

@@ -6,15 +6,15 @@ import cv2
 import numpy as np
 
 from tests.pictures import harbour, keeper
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.faces import find_faces
-from warmtide.core.engine.restyle import restyle
+from warmtide.core.job.take import restyle
+from warmtide.core.looks.restored.colouring import coloured, guided, is_grey, places_of_grey
+from warmtide.core.looks.restored.damage import damage_of, mended
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
 from warmtide.core.readings.measure import SourceReading, read
-from warmtide.core.recipe import Recipe
-from warmtide.core.restoring.colouring import coloured, guided, is_grey, places_of_grey
-from warmtide.core.restoring.damage import damage_of, mended
+from warmtide.core.understanding.faces import find_faces
 
 CACHE = SharedCache()
 

@@ -6,13 +6,13 @@ from itertools import pairwise
 
 import numpy as np
 
-from warmtide.core.arrays import f32
+from warmtide.core.maths.arrays import f32
+from warmtide.core.maths.noise import cloud_volumes, fractal, repeating, ridged, rng, step
 from warmtide.core.scenes.atmosphere import dome_light, scattered, sunlight
 from warmtide.core.scenes.blocks import cast
 from warmtide.core.scenes.develop import bloom, develop
 from warmtide.core.scenes.erosion import eroded, sunlit
 from warmtide.core.scenes.foliage import tree
-from warmtide.core.scenes.noise import cloud_volumes, fractal, repeating, ridged, rng, step
 from warmtide.core.scenes.sky import make_sky, stars
 from warmtide.core.scenes.solids import PLAIN, Solid, box, gable, hull, meet, packed
 from warmtide.core.scenes.spots import disc, glow

@@ -5,9 +5,10 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from warmtide.core.scenes.view import SKIES, TIMES, Asked
+from warmtide.core.model.scene import Asked
+from warmtide.core.scenes.view import SKIES, TIMES
 from warmtide.core.scenes.words import read_scene, runs, split
-from warmtide.core.words.understanding import effect_of, scene_of, suggestions, understand
+from warmtide.core.words.prompt import effect_of, scene_of, suggestions, understand
 
 
 def asked(words: str) -> Asked:

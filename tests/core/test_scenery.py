@@ -8,23 +8,23 @@ import numpy as np
 
 from tests.core.test_scenes import block_in
 from tests.pictures import disc_on_ground, harbour
-from warmtide.core.arrays import Byte, Float, f32
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.guides import Guides
-from warmtide.core.engine.restyle import restyle
 from warmtide.core.engine.scenery import BEGINS, WHOLE, scene_share
-from warmtide.core.engine.source import flat_ground
-from warmtide.core.engine.staging import box_before, staged
-from warmtide.core.errors import BadInput
-from warmtide.core.framing import Framing, frame, framed_cover
-from warmtide.core.job import read_take
-from warmtide.core.recipe import Recipe, recipe_from
+from warmtide.core.engine.staging import box_before
+from warmtide.core.job.asking import staged
+from warmtide.core.job.take import read_take, restyle
+from warmtide.core.maths.arrays import Byte, Float, f32
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.guides import Guides
+from warmtide.core.model.recipe import Recipe, recipe_from
+from warmtide.core.model.scene import Asked
+from warmtide.core.pictures.framing import Framing, frame, framed_cover
 from warmtide.core.scenes.behind import Spot, cut_out, moved, stance_of
 from warmtide.core.scenes.layout import layout_of
 from warmtide.core.scenes.scene import draw_scene
 from warmtide.core.scenes.things import bring_in, things_in
-from warmtide.core.scenes.view import Asked
+from warmtide.core.understanding.ground import flat_ground
 
 CACHE = SharedCache()
 FREE = {"lines": 0, "shapes": 0, "colours": 0, "faces": 0}

@@ -7,13 +7,14 @@ import unittest
 
 import numpy as np
 
-from warmtide.core.arrays import Byte, f32
-from warmtide.core.errors import BadInput
+from warmtide.core.maths.arrays import Byte, f32
+from warmtide.core.maths.noise import fractal, lattice, rng
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.scene import Asked
 from warmtide.core.scenes.layout import layout_of
-from warmtide.core.scenes.noise import fractal, lattice, rng
 from warmtide.core.scenes.registry import place_named, places
 from warmtide.core.scenes.scene import Scene, draw_scene
-from warmtide.core.scenes.view import SKY, WATER, Asked, Layout, Light
+from warmtide.core.scenes.view import SKY, WATER, Layout, Light
 from warmtide.core.scenes.words import read_scene
 
 HEIGHT, WIDTH = 72, 108

@@ -7,24 +7,23 @@ import cv2
 import numpy as np
 
 from tests.buildings import Render, draw
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.engine.staging import asked_by, scene_asked
-from warmtide.core.job import read_take
-from warmtide.core.looks.base import Original, Sitting
+from warmtide.core.job.asking import asked_by, scene_asked
+from warmtide.core.job.take import read_take, restyle
+from warmtide.core.looks.building.ground_plan import beside, depths, metres_of
+from warmtide.core.looks.building.mirror import mirror_image
+from warmtide.core.looks.building.setting import cast_on, place_around, setting_of, weather_of, without_stumps, yard_of
 from warmtide.core.looks.registry import look_named
-from warmtide.core.recipe import Recipe
-from warmtide.core.renders.ground_plan import beside, depths, metres_of
-from warmtide.core.renders.mirror import mirror_image
-from warmtide.core.renders.parts import GROUND, SKY
-from warmtide.core.renders.perspective import Perspective
-from warmtide.core.renders.planes import Built, understand_building
-from warmtide.core.renders.relight import developed, undeveloped
-from warmtide.core.renders.setting import cast_on, place_around, setting_of, weather_of, without_stumps, yard_of
+from warmtide.core.looks.shared.relight import developed, undeveloped
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sitting import Original, Sitting
 from warmtide.core.scenes.view import linear
-from warmtide.core.words.understanding import understand
+from warmtide.core.understanding.building.parts import GROUND, SKY
+from warmtide.core.understanding.building.perspective import Perspective
+from warmtide.core.understanding.building.planes import Built, understand_building
+from warmtide.core.words.prompt import understand
 
 CACHE = SharedCache()
 VIEW = Perspective(horizon=40.0, first=-80.0, second=220.0, focal=100.0, middle=80.0, sure=1.0)

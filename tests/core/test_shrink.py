@@ -5,7 +5,6 @@ import unittest
 import numpy as np
 from scipy.ndimage import convolve1d
 
-from warmtide.core.arrays import AnyArray, Float, f32
 from warmtide.core.engine.shrink import (
     centre_on_paint,
     content_estimate,
@@ -14,6 +13,7 @@ from warmtide.core.engine.shrink import (
     move_to_paint,
     paint_step,
 )
+from warmtide.core.maths.arrays import AnyArray, Float, f32
 
 _TAPS = np.array([1, 3, 6, 7, 6, 3, 1]) / 27
 _SIGNIFICANT, _PRIOR_SHARE, _CAP = 1.9, 0.22, 25.0

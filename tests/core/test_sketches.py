@@ -7,16 +7,16 @@ import cv2
 import numpy as np
 
 from tests.sketches import SKETCHES, Drawn, leaks, sketch
-from warmtide.core.arrays import Byte
-from warmtide.core.colour import bytes_to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.looks.base import Original, Sitting
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
-from warmtide.core.recipe import Recipe
-from warmtide.core.sketches.form import Sketch, straightness, understand_sketch
-from warmtide.core.sketches.sitting import board
-from warmtide.core.sketches.strokes import strokes_of
+from warmtide.core.looks.sketch.sitting import board
+from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sitting import Original, Sitting
+from warmtide.core.understanding.sketch.form import Sketch, straightness, understand_sketch
+from warmtide.core.understanding.sketch.strokes import strokes_of
 
 CONCEPTS = sorted(name for name, look in looks().items() if look.category == "concept")
 CACHE = SharedCache()

@@ -8,15 +8,15 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from warmtide.core.arrays import f32
-from warmtide.core.engine.faces import Face
-from warmtide.core.looks.base import Sitting
-from warmtide.core.looks.painting.brush import CLOSEST, Brush, Strokes, at, lay, scattered, traced
-from warmtide.core.looks.painting.flatten import crisp, smooth_within
-from warmtide.core.looks.painting.flow import turned_toward
-from warmtide.core.looks.painting.palette import _densities, colour_labels, merged, palette, parts
-from warmtide.core.looks.painting.pen import chains, cornered, lenses, pen, runs, smoothed, tapered
-from warmtide.core.looks.painting.thread import sew, weave
+from warmtide.core.looks.shared.brush import CLOSEST, Brush, Strokes, at, lay, scattered, traced
+from warmtide.core.looks.shared.flatten import crisp, smooth_within
+from warmtide.core.looks.shared.flow import turned_toward
+from warmtide.core.looks.shared.pen import chains, cornered, lenses, pen, runs, smoothed, tapered
+from warmtide.core.looks.shared.thread import sew, weave
+from warmtide.core.maths.arrays import f32
+from warmtide.core.model.face import Face
+from warmtide.core.model.sitting import Sitting
+from warmtide.core.understanding.palette import _densities, colour_labels, merged, palette, parts
 
 THREE = np.array([[0.2, 0.0, -0.05], [0.5, 0.12, 0.05], [0.9, 0.0, 0.08]], f32)
 

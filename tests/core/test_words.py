@@ -7,16 +7,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.pictures import harbour
-from warmtide.core.colour import bytes_to_lab, to_lab
-from warmtide.core.engine.cache import SharedCache
-from warmtide.core.engine.restyle import restyle
-from warmtide.core.errors import BadInput
-from warmtide.core.looking import look_of, look_said, without_looks
+from warmtide.core.job.costs import expected_seconds
+from warmtide.core.job.looking import look_of, look_said, without_looks
+from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import look_named
-from warmtide.core.recipe import Recipe, recipe_from
-from warmtide.core.sweep import expected_seconds
-from warmtide.core.words.effects import NAMES, worded
-from warmtide.core.words.understanding import concepts, effect_of, understand, vocabulary
+from warmtide.core.maths.colour import bytes_to_lab, to_lab
+from warmtide.core.model.cache import SharedCache
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.lexicon import NAMES, concepts, vocabulary
+from warmtide.core.model.recipe import Recipe, recipe_from
+from warmtide.core.words.effects import worded
+from warmtide.core.words.prompt import effect_of, understand
 
 SOURCE = harbour(144, 216)
 CACHE = SharedCache()

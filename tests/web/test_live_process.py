@@ -13,8 +13,8 @@ from unittest.mock import patch
 import numpy as np
 
 from tests.stack import ROOT
-from warmtide.core.engine.guides import NO_GUIDES
-from warmtide.core.recipe import Recipe
+from warmtide.core.model.guides import NO_GUIDES
+from warmtide.core.model.recipe import Recipe
 from warmtide.web import live_process
 from warmtide.web.faults import Busy, Ended
 from warmtide.web.live_process import LiveProcess

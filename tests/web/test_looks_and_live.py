@@ -13,8 +13,8 @@ from PIL import Image
 from tests.core.test_learned import hatched
 from tests.pictures import as_file, disc_on_ground, harbour, keeper
 from tests.stack import shared_stack
-from warmtide.core.arrays import Byte
 from warmtide.core.looks.learned.dictionary import read
+from warmtide.core.maths.arrays import Byte
 
 
 class Looks(unittest.TestCase):

@@ -14,8 +14,8 @@ import psycopg
 from sqlalchemy import select, text
 
 from tests.bed import SMALL, Bed, OnABed
-from warmtide.core.recipe import Recipe
-from warmtide.core.sweep import Span
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sweep import Span
 from warmtide.records.models import Cell, Source, Study, Sweep, Take
 from warmtide.work import lineup, planning, rendering
 from warmtide.work.behind import Gate

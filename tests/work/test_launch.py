@@ -1,8 +1,10 @@
 """Starting, watching and stopping processes."""
 
+import contextlib
 import json
 import os
 import shutil
+import signal
 import socket
 import stat
 import subprocess
@@ -19,6 +21,7 @@ from tests.stack import ROOT, database_address
 from warmtide.launch import address
 from warmtide.launch.child import Child
 from warmtide.launch.folder import DataFolder, started
+from warmtide.launch.orphans import orphans_in
 from warmtide.launch.postgres import Postgres, free_port
 from warmtide.launch.refusal import Refusal
 from warmtide.records.current import is_current, newest_version, wait_until_current
@@ -133,6 +136,46 @@ class Cluster(unittest.TestCase):
             except psycopg.OperationalError:
                 time.sleep(0.05)
         self.assertLess(time.monotonic() - began, 5)
+
+    def test_what_a_killed_server_left_hanging_does_not_keep_the_next_from_starting(self) -> None:
+        server = Postgres(self.folder, durable=False)
+        address = server.start()
+        self.addCleanup(server.stop)
+        assert server.process is not None
+        own = [
+            int(pid)
+            for pid in Path(f"/proc/{server.process.pid}/task/{server.process.pid}/children").read_text().split()
+        ]
+        self.assertEqual(orphans_in(server.folder), [])
+        # As one that waits for a lock which a dead one held.
+        os.kill(own[0], signal.SIGSTOP)
+        server.process.kill()
+        server.process.wait()
+        self.assertIn(own[0], orphans_in(server.folder))
+        time.sleep(0.6)
+        server.tend()
+        self.assertNotIn(own[0], orphans_in(server.folder))
+        deadline = time.monotonic() + 10
+        while time.monotonic() < deadline:
+            with contextlib.suppress(psycopg.OperationalError):
+                psycopg.connect(address, connect_timeout=2).close()
+                return
+            time.sleep(0.05)
+        self.fail("the database did not come back")
+
+    def test_nothing_of_a_killed_server_is_left_when_it_is_stopped(self) -> None:
+        server = Postgres(self.folder, durable=False)
+        server.start()
+        assert server.process is not None
+        own = [
+            int(pid)
+            for pid in Path(f"/proc/{server.process.pid}/task/{server.process.pid}/children").read_text().split()
+        ]
+        os.kill(own[0], signal.SIGSTOP)
+        server.process.kill()
+        server.process.wait()
+        server.stop()
+        self.assertEqual(orphans_in(server.folder), [])
 
 
 class Folders(unittest.TestCase):

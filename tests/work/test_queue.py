@@ -12,9 +12,9 @@ from sqlalchemy import func, select, text
 from tests.bed import SMALL, Bed, OnABed
 from tests.pictures import as_file, harbour
 from tests.stack import database_address
-from warmtide.core.errors import BadInput
-from warmtide.core.recipe import Recipe
-from warmtide.core.sweep import Span
+from warmtide.core.model.errors import BadInput
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sweep import Span
 from warmtide.records.models import Cell, Source, Study, Sweep, Take
 from warmtide.work import lineup, planning, rendering, tips
 from warmtide.work.forget import forget_deleted

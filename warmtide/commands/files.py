@@ -3,8 +3,8 @@
 import sys
 from pathlib import Path
 
-from ..core.errors import BadInput
-from ..core.image import Picture, decode
+from ..core.model.errors import BadInput
+from ..core.pictures.image import Picture, decode
 
 
 def read_picture(path: Path) -> Picture:

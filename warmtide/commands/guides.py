@@ -3,9 +3,10 @@
 from pathlib import Path
 from typing import Any
 
-from ..core.engine.faces import Face
-from ..core.engine.guides import NO_GUIDES, Guides, guide_plane
-from ..core.errors import BadInput
+from ..core.model.errors import BadInput
+from ..core.model.face import Face
+from ..core.model.guides import NO_GUIDES, Guides
+from ..core.pictures.guide import guide_plane
 from .files import read_picture
 
 

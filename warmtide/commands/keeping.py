@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
-from ..core.errors import BadInput
+from ..core.model.errors import BadInput
 
 if TYPE_CHECKING:
     from ..records.database import Database

@@ -4,9 +4,9 @@ import json
 import time
 from pathlib import Path
 
-from ..core.errors import BadInput
 from ..core.looks.registry import add
 from ..core.looks.registry import looks as all_looks
+from ..core.model.errors import BadInput
 
 
 def looks(as_json: bool) -> None:
@@ -37,9 +37,9 @@ def learn(references: list[Path], out: Path, as_json: bool, name: str, marks: fl
     """Learn a look from pictures and write its file."""
     if marks is not None and not 0.2 <= marks <= 2:
         raise BadInput(f"The size of marks is {marks:g}; it goes from 0.2 to 2, 1 as in the pictures.")
-    from ..core.framing import Framing, frame
     from ..core.looks.learned.dictionary import learn as learn_look
     from ..core.looks.learned.dictionary import written
+    from ..core.pictures.framing import Framing, frame
     from .files import read_picture, write_file
 
     began = time.perf_counter()

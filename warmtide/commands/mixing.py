@@ -2,12 +2,12 @@
 
 from pathlib import Path
 
-from ..core.errors import BadInput
-from ..core.framing import Framing, frame
-from ..core.image import png
-from ..core.mix import mix as mix_pictures
-from ..core.recipe import SIZES
-from ..core.sweep import parse_values
+from ..core.model.errors import BadInput
+from ..core.model.recipe import SIZES
+from ..core.model.sweep import parse_values
+from ..core.pictures.framing import Framing, frame
+from ..core.pictures.image import png
+from ..core.pictures.mix import mix as mix_pictures
 from .files import read_picture, write_file
 
 

@@ -5,10 +5,10 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from ..core.errors import BadInput
-from ..core.framing import Framing, frame
-from ..core.image import recipe_inside
-from ..core.looks.base import Look
+from ..core.model.errors import BadInput
+from ..core.model.look import Look
+from ..core.pictures.framing import Framing, frame
+from ..core.pictures.image import recipe_inside
 from ..core.readings.measure import SourceReading, full_rendering
 from ..core.readings.measure import read as read_pair
 from .files import read_picture
@@ -24,8 +24,8 @@ def _look_inside(data: bytes) -> Look | None:
     inside = (recipe_inside(data) or {}).get("recipe") or {}
     if not isinstance(inside, dict) or "look" not in inside:
         return None
-    from ..core.looking import look_of
-    from ..core.recipe import recipe_from
+    from ..core.job.looking import look_of
+    from ..core.model.recipe import recipe_from
 
     try:
         return look_of(recipe_from(inside))
@@ -55,11 +55,12 @@ def measure(source: Path, take: Path, as_json: bool) -> None:
 
 def describe(image: Path, as_json: bool) -> None:
     """Describe a picture; a star marks what would steer a take."""
-    from ..core.describe import describe as describe_picture
+    from ..core.understanding.describe import describe as describe_picture
+    from ..core.words.prompt import acts
 
     found = describe_picture(frame(read_picture(image).rgba, Framing(), 512))
     if as_json:
-        print(json.dumps({"phrases": [asdict(phrase) for phrase in found]}))
+        print(json.dumps({"phrases": [{**asdict(phrase), "acts": acts(phrase.text)} for phrase in found]}))
         return
     for phrase in found:
-        print(f"{phrase.sure:.2f} {phrase.text}{' *' if phrase.acts else ''}")
+        print(f"{phrase.sure:.2f} {phrase.text}{' *' if acts(phrase.text) else ''}")

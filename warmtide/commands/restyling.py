@@ -6,17 +6,16 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from ..core.arrays import Byte
-from ..core.engine.cache import SharedCache
-from ..core.engine.guides import Guides
-from ..core.engine.restyle import restyle as restyle_source
-from ..core.engine.source import pixel_key
-from ..core.engine.staging import takes_cover
-from ..core.framing import Framing, frame, framed_cover
-from ..core.image import Picture, png
-from ..core.job import read_take, render
-from ..core.recipe import HOLDS, Recipe, recipe_from, take_key
-from ..core.sweep import Span, expand, parse_values
+from ..core.job.asking import takes_cover
+from ..core.job.take import read_take, render
+from ..core.job.take import restyle as restyle_source
+from ..core.maths.arrays import Byte, pixel_key
+from ..core.model.cache import SharedCache
+from ..core.model.guides import Guides
+from ..core.model.recipe import HOLDS, Recipe, recipe_from, take_key
+from ..core.model.sweep import Span, expand, parse_values
+from ..core.pictures.framing import Framing, frame, framed_cover
+from ..core.pictures.image import Picture, png
 from .files import read_picture, say, write_file
 from .looks import named_look
 from .reading import shown

@@ -8,8 +8,8 @@ from pathlib import Path
 
 import numpy as np
 
-from ..core.errors import BadInput
-from ..core.image import decode, png
+from ..core.model.errors import BadInput
+from ..core.pictures.image import decode, png
 from ..core.scenes.layout import layout_of
 from ..core.scenes.registry import places
 from ..core.scenes.scene import draw_scene

@@ -2,15 +2,14 @@
 
 import sys
 
-from ..core.arrays import Byte
-from ..core.engine.guides import NO_GUIDES, Guides
-from ..core.engine.source import places_in
-from ..core.engine.staging import parts_asked, scene_asked
-from ..core.looking import look_said, without_looks
-from ..core.recipe import Recipe
+from ..core.job.asking import parts_asked, scene_asked
+from ..core.job.looking import look_said, without_looks
+from ..core.maths.arrays import Byte
+from ..core.model.guides import NO_GUIDES, Guides
+from ..core.model.recipe import Recipe
 from ..core.scenes.things import things_in
-from ..core.words.places import said
-from ..core.words.understanding import understand
+from ..core.understanding.places import places_in, said
+from ..core.words.prompt import understand
 
 
 def note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> None:

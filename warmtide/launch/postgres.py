@@ -16,6 +16,7 @@ from pathlib import Path
 from urllib.parse import quote
 
 from .child import ends_with_us
+from .orphans import end_orphans
 from .refusal import Refusal
 
 USER, NAME = "warmtide", "warmtide"
@@ -148,6 +149,7 @@ class Postgres:
             options += ["-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off"]
         command = [str(server_programs() / "postgres"), "-D", str(self.folder), "-p", str(self.port), *options]
         follow = ["--pdeathsig", "INT"]
+        end_orphans(self.folder)
         self._tried = time.monotonic()
         with self.log.open("wb") as said:
             self.process = subprocess.Popen(
@@ -224,14 +226,16 @@ class Postgres:
 
     def stop(self) -> None:
         """Stop fast and cleanly: open transactions roll back."""
-        if self.process is None or self.process.poll() is not None:
+        if self.process is None:
             return
-        self.process.send_signal(_FAST_STOP)
-        try:
-            self.process.wait(15)
-        except subprocess.TimeoutExpired:
-            self.process.kill()
-            self.process.wait()
+        if self.process.poll() is None:
+            self.process.send_signal(_FAST_STOP)
+            try:
+                self.process.wait(15)
+            except subprocess.TimeoutExpired:
+                self.process.kill()
+                self.process.wait()
+        end_orphans(self.folder)
 
 
 def _last_line(said: str) -> str:

@@ -5,12 +5,12 @@ from prometheus_client import CONTENT_TYPE_LATEST, generate_latest
 from sqlalchemy import func, select
 
 from .. import __version__
-from ..core.engine.samplers import TITLES
-from ..core.image import FILE_LIMIT
-from ..core.kind import KINDS
 from ..core.looks.registry import looks
-from ..core.recipe import ENGINE_VERSION, Recipe
-from ..core.sweep import TAKES_LIMIT
+from ..core.model.recipe import ENGINE_VERSION, Recipe
+from ..core.model.sampling import TITLES
+from ..core.model.sweep import TAKES_LIMIT
+from ..core.pictures.image import FILE_LIMIT
+from ..core.understanding.kind import KINDS
 from ..records.models import Take
 from ..work.disk import room
 from ..work.learned import all_learned

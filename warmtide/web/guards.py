@@ -12,8 +12,8 @@ from prometheus_client import Counter, Histogram
 from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from ..core.errors import BadInput
-from ..core.image import FILE_LIMIT
+from ..core.model.errors import BadInput
+from ..core.pictures.image import FILE_LIMIT
 from .entry import Door, is_our_name
 from .faults import OUTSIDE, TooSlow, told
 

@@ -7,10 +7,10 @@ from uuid import UUID
 import numpy as np
 from fastapi import APIRouter, HTTPException, Response, UploadFile
 
-from ..core.engine.faces import find_faces, moved_faces
-from ..core.engine.guides import guide_plane
-from ..core.framing import Framing, framed_points
-from ..core.image import decode, png
+from ..core.pictures.framing import Framing, framed_points
+from ..core.pictures.guide import guide_plane
+from ..core.pictures.image import decode, png
+from ..core.understanding.faces import find_faces, moved_faces
 from ..records.models import Source
 from .schemas import FaceMark, FacesChange, FacesView, SourceView
 from .services import Services, Session, Shared

@@ -6,16 +6,17 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Request, Response
 
-from ..core.describe import describe
 from ..core.engine.hold_map import hold_map
 from ..core.engine.source import prepare
-from ..core.framing import Framing
-from ..core.framing import frame as framed
-from ..core.image import png, webp
-from ..core.kind import holds_for
 from ..core.looks.registry import look_named
-from ..core.recipe import ENGINE_VERSION, Recipe
-from ..core.recolour import parts_of
+from ..core.model.recipe import ENGINE_VERSION, Recipe
+from ..core.pictures.framing import Framing
+from ..core.pictures.framing import frame as framed
+from ..core.pictures.image import png, webp
+from ..core.pictures.recolour import parts_of
+from ..core.understanding.describe import describe
+from ..core.understanding.kind import holds_for
+from ..core.words.prompt import acts
 from ..records.models import LearnedLook
 from ..work import learned
 from .schemas import PartView, SaidView
@@ -51,7 +52,7 @@ async def source_description(source_id: UUID, session: Session, shared: Shared) 
     source = await source_named(session, source_id)
     picture, _ = await shared.framer.framed(source, _SEEN)
     found = await asyncio.to_thread(describe, picture, source.kind)  # type: ignore[arg-type]
-    return [SaidView(text=s.text, sign=s.sign, sure=s.sure, acts=s.acts) for s in found]
+    return [SaidView(text=s.text, sign=s.sign, sure=s.sure, acts=acts(s.text)) for s in found]
 
 
 @router.get("/sources/{source_id}/holds/{hold}", response_class=Response)

@@ -10,8 +10,8 @@ from asyncio.subprocess import PIPE, Process
 import numpy as np
 from fastapi import UploadFile
 
-from ..core.errors import BadInput
-from ..core.image import FILE_LIMIT, Picture
+from ..core.model.errors import BadInput
+from ..core.pictures.image import FILE_LIMIT, Picture
 from ..settings import ROOT
 from .turns import Turns
 

@@ -11,8 +11,8 @@ import struct
 import sys
 from pathlib import Path
 
-from ..core.errors import BadInput
-from ..core.image import decode
+from ..core.model.errors import BadInput
+from ..core.pictures.image import decode
 
 # 100 megapixels as the library holds them, and a file of 64 MB.
 _MEGABYTES = 1000

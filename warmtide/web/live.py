@@ -7,7 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, HTTPException, Response
 from pydantic import BaseModel, ConfigDict
 
-from ..core.recipe import recipe_from
+from ..core.model.recipe import recipe_from
 from ..records.models import LearnedLook, Source
 from .services import Session, Shared
 

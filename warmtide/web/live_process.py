@@ -9,9 +9,9 @@ from concurrent.futures.process import BrokenProcessPool
 from multiprocessing import get_context
 from typing import Any
 
-from ..core.arrays import Byte
-from ..core.engine.guides import Guides
-from ..core.recipe import Recipe
+from ..core.maths.arrays import Byte
+from ..core.model.guides import Guides
+from ..core.model.recipe import Recipe
 from ..work.glimpse import glimpse, preview, ready, stay_while_wanted
 from .faults import Busy, Ended
 from .turns import Turns

@@ -6,11 +6,11 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, HTTPException, Response, UploadFile
 
-from ..core.errors import BadInput
-from ..core.framing import Framing, frame
-from ..core.image import FILE_LIMIT
 from ..core.looks.learned.dictionary import MOST_REFERENCES, read
-from ..core.text import Line, cleaned
+from ..core.model.errors import BadInput
+from ..core.model.text import Line, cleaned
+from ..core.pictures.framing import Framing, frame
+from ..core.pictures.image import FILE_LIMIT
 from ..records.models import LearnedLook
 from ..work import learned
 from .downloads import as_file, stem_of

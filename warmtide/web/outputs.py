@@ -9,10 +9,10 @@ from uuid import UUID
 import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Response
 
-from ..core.errors import BadInput
 from ..core.finish.sheet import contact_sheet, pdf_page
-from ..core.image import decode, png
 from ..core.looks.registry import looks
+from ..core.model.errors import BadInput
+from ..core.pictures.image import decode, png
 from ..records.models import Sweep, Take
 from ..work import planning
 from ..work.learned import all_learned

@@ -5,7 +5,7 @@ from uuid import UUID
 from fastapi import APIRouter, HTTPException
 from sqlalchemy import select
 
-from ..core.words.understanding import understand
+from ..core.words.prompt import understand
 from ..records.models import PhraseSet
 from .schemas import PhraseSetChange, PhraseSetView
 from .services import Session

@@ -7,7 +7,7 @@ import json
 import sys
 from typing import Any
 
-from ..core.recipe import Recipe
+from ..core.model.recipe import Recipe
 from .app import create_app
 
 

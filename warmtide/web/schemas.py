@@ -6,11 +6,11 @@ from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from ..core.framing import Framing
-from ..core.kind import Kind
-from ..core.recipe import Recipe
-from ..core.sweep import TAKES_LIMIT, Span
-from ..core.text import Line, Prose
+from ..core.model.recipe import Recipe
+from ..core.model.sweep import TAKES_LIMIT, Span
+from ..core.model.text import Line, Prose
+from ..core.pictures.framing import Framing
+from ..core.understanding.kind import Kind
 
 TakeState = Literal["queued", "running", "done", "failed", "stopped"]
 MarkValue = Literal["keep", "maybe", "drop"]

@@ -13,14 +13,14 @@ from pydantic import ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.orm import selectinload
 
-from ..core.arrays import Byte
-from ..core.errors import BadInput
-from ..core.framing import Framing, cropped_to, framed_natural, framed_shape
-from ..core.image import decode, png, webp
-from ..core.kind import hold_ranges, holds_for
-from ..core.mix import mix
-from ..core.recipe import Recipe, sentence
-from ..core.text import cleaned
+from ..core.maths.arrays import Byte
+from ..core.model.errors import BadInput
+from ..core.model.recipe import Recipe, sentence
+from ..core.model.text import cleaned
+from ..core.pictures.framing import Framing, cropped_to, framed_natural, framed_shape
+from ..core.pictures.image import decode, png, webp
+from ..core.pictures.mix import mix
+from ..core.understanding.kind import hold_ranges, holds_for
 from ..records.models import Source, Study, Sweep, Take
 from ..work.planning import what_it_is
 from .schemas import CarryOn, SourceChange, SourceView

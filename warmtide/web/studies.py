@@ -10,19 +10,11 @@ from sqlalchemy import case, func, select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.text import Line
+from ..core.model.text import Line
 from ..records.models import Cell, Mark, Study, Sweep, Take
 from ..records.views import take_view
 from ..work import planning
-from .schemas import (
-    MarkChange,
-    MarkView,
-    StudyCard,
-    StudyChange,
-    StudyView,
-    SweepView,
-    TakeView,
-)
+from .schemas import MarkChange, MarkView, StudyCard, StudyChange, StudyView, SweepView, TakeView
 from .services import Session, Shared
 from .sources import new_source, source_view
 

@@ -11,17 +11,17 @@ from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.arrays import Byte
 from ..core.engine.scenery import BEGINS, WHOLE
-from ..core.engine.source import places_in
-from ..core.engine.staging import box_before, draws_around, parts_asked, scene_asked
-from ..core.errors import BadInput
-from ..core.looking import look_said, without_looks
+from ..core.engine.staging import box_before
+from ..core.job.asking import draws_around, parts_asked, scene_asked
+from ..core.job.looking import look_said, without_looks
+from ..core.maths.arrays import Byte
+from ..core.model.errors import BadInput
+from ..core.model.recipe import Recipe, recipe_from
 from ..core.readings.tip import Tip
-from ..core.recipe import Recipe, recipe_from
 from ..core.scenes.registry import place_named
-from ..core.words.places import said
-from ..core.words.understanding import Phrase, suggestions, understand
+from ..core.understanding.places import places_in, said
+from ..core.words.prompt import Phrase, suggestions, understand
 from ..records.models import Source, Sweep, Take
 from ..work import planning, tips
 from ..work.disk import check_room

@@ -8,7 +8,7 @@ from fastapi import APIRouter, HTTPException, Query, Response
 from sqlalchemy import select
 from sqlalchemy.orm import selectinload
 
-from ..core.image import png
+from ..core.pictures.image import png
 from ..core.readings.lines import line_overlay
 from ..core.readings.measure import stored_map
 from ..core.readings.overlay import heat_overlay

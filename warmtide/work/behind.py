@@ -12,7 +12,7 @@ import time
 
 import psycopg
 
-from ..core.jit.machine import compiling_gives_way
+from ..core.maths.jit.machine import compiling_gives_way
 from ..log import configure
 from ..records.current import wait_until_current
 from ..settings import settings

@@ -9,8 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.errors import BadInput
-from ..core.image import decode
+from ..core.model.errors import BadInput
+from ..core.pictures.image import decode
 from ..records.database import Database
 from ..records.models import LearnedLook, Source, Study, Take
 from ..records.store import ImageStore, LostPicture

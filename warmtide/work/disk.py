@@ -9,7 +9,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 
-from ..core.errors import BadInput
+from ..core.model.errors import BadInput
 from ..records.models import Cell, Source, Study, Sweep, Take
 from ..records.store import ImageStore
 

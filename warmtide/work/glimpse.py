@@ -6,16 +6,15 @@ import time
 from functools import cache
 from typing import Any
 
-from ..core.arrays import Byte
-from ..core.engine.cache import SharedCache
-from ..core.engine.guides import Guides
-from ..core.engine.restyle import restyle
-from ..core.image import webp
-from ..core.job import render
+from ..core.job.take import render, restyle
 from ..core.looks.learned.dictionary import read
 from ..core.looks.learned.painter import look_from
 from ..core.looks.registry import add, is_known
-from ..core.recipe import Recipe
+from ..core.maths.arrays import Byte
+from ..core.model.cache import SharedCache
+from ..core.model.guides import Guides
+from ..core.model.recipe import Recipe
+from ..core.pictures.image import webp
 from .warm import warm_looks
 
 

@@ -9,11 +9,11 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.ext.asyncio import AsyncSession
 
-from ..core.arrays import Byte
-from ..core.errors import BadInput
 from ..core.looks.learned.dictionary import Dictionary, learn, read, written
 from ..core.looks.learned.painter import look_from
 from ..core.looks.registry import add, is_known
+from ..core.maths.arrays import Byte
+from ..core.model.errors import BadInput
 from ..records.models import LearnedLook
 from ..records.store import ImageStore
 

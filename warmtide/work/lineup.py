@@ -10,7 +10,7 @@ from sqlalchemy import func, select, text, update
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.errors import BadInput
+from ..core.model.errors import BadInput
 from ..records.models import Cell, Study, Sweep, Take
 from .pace import machine_factor
 from .queue import LATER, TAKES

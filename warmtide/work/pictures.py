@@ -2,8 +2,8 @@
 
 from typing import Any
 
-from ..core.arrays import Byte
-from ..core.image import png, webp
+from ..core.maths.arrays import Byte
+from ..core.pictures.image import png, webp
 from ..records.store import ImageStore
 
 _PREVIEW_SIDE = 640

@@ -16,29 +16,31 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.arrays import Byte
 from ..core.engine.draft import drafted_shape
-from ..core.engine.faces import Face, find_faces, moved_faces
-from ..core.engine.guides import NO_GUIDES, Guides, guide_plane
 from ..core.engine.plan import check_depth
-from ..core.engine.source import pixel_key
-from ..core.engine.staging import takes_cover
-from ..core.errors import BadInput
-from ..core.framing import Framing, cropped_to, frame, framed_cover, framed_natural, framed_points, original_side
-from ..core.image import Picture, decode
-from ..core.kind import guess_kind
+from ..core.job.asking import takes_cover
+from ..core.job.costs import expected_bytes, expected_scene_seconds, expected_seconds, scene_of_take
 from ..core.looks.registry import look_named
-from ..core.recipe import ENGINE_VERSION, Recipe, take_key
-from ..core.recolour import opened
-from ..core.sweep import (
-    Span,
-    coarse_first,
-    combinations,
-    expected_bytes,
-    expected_scene_seconds,
-    expected_seconds,
-    scene_of_take,
+from ..core.maths.arrays import Byte, pixel_key
+from ..core.model.errors import BadInput
+from ..core.model.face import Face
+from ..core.model.guides import NO_GUIDES, Guides
+from ..core.model.recipe import ENGINE_VERSION, Recipe, take_key
+from ..core.model.sweep import Span, coarse_first, combinations
+from ..core.pictures.framing import (
+    Framing,
+    cropped_to,
+    frame,
+    framed_cover,
+    framed_natural,
+    framed_points,
+    original_side,
 )
+from ..core.pictures.guide import guide_plane
+from ..core.pictures.image import Picture, decode
+from ..core.pictures.recolour import opened
+from ..core.understanding.faces import find_faces, moved_faces
+from ..core.understanding.kind import guess_kind
 from ..records.models import Cell, RecipeRow, Source, Study, Sweep, Take
 from ..records.store import ImageStore
 from . import learned

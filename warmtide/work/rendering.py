@@ -17,13 +17,13 @@ from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.arrays import Byte
-from ..core.engine.cache import SharedCache
-from ..core.errors import BadInput, Cancelled
-from ..core.image import decode
-from ..core.job import Rendered, render
+from ..core.job.take import Rendered, render
+from ..core.maths.arrays import Byte
+from ..core.model.cache import SharedCache
+from ..core.model.errors import BadInput, Cancelled
+from ..core.model.recipe import recipe_from
+from ..core.pictures.image import decode
 from ..core.readings.warnings import has_halo
-from ..core.recipe import recipe_from
 from ..records.database import Database
 from ..records.models import RecipeRow, Take
 from ..records.store import ImageStore, LostPicture, refused_by_disk

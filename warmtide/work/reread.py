@@ -6,12 +6,12 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import selectinload
 
-from ..core.engine.cache import SharedCache
-from ..core.errors import BadInput
-from ..core.image import decode
-from ..core.job import read_take
+from ..core.job.take import read_take
+from ..core.model.cache import SharedCache
+from ..core.model.errors import BadInput
+from ..core.model.recipe import recipe_from
+from ..core.pictures.image import decode
 from ..core.readings.measure import READINGS_VERSION
-from ..core.recipe import recipe_from
 from ..records.database import Database
 from ..records.models import Cell, Study, Sweep, Take
 from ..records.store import ImageStore

@@ -11,8 +11,8 @@ from contextlib import suppress
 from functools import cache
 from pathlib import Path
 
-from ..core.jit.kept import machine_folder
-from ..core.recipe import Recipe
+from ..core.maths.jit.kept import machine_folder
+from ..core.model.recipe import Recipe
 
 _CORE = Path(__file__).resolve().parent.parent / "core"
 _SIDE = 64
@@ -46,7 +46,7 @@ def warm_looks(names: Iterable[str]) -> None:
 def _look(name: str) -> None:
     import numpy as np
 
-    from ..core.engine.restyle import restyle
+    from ..core.job.take import restyle
 
     noise = np.random.default_rng(0).integers(0, 255, (_SIDE, _SIDE, 3), dtype=np.uint8)
     restyle(noise, Recipe(look=name, strength=0.9, steps=6))
@@ -66,7 +66,7 @@ def _place(name: str) -> None:
 def _learned() -> None:
     import numpy as np
 
-    from ..core.engine.restyle import restyle
+    from ..core.job.take import restyle
     from ..core.looks.learned.dictionary import learn
     from ..core.looks.learned.painter import look_from
     from ..core.looks.registry import add

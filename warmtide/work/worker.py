@@ -5,8 +5,8 @@ from collections.abc import Callable
 
 import structlog
 
-from ..core.errors import BadInput
-from ..core.recipe import Recipe
+from ..core.model.errors import BadInput
+from ..core.model.recipe import Recipe
 from ..log import configure
 from ..records.current import DatabaseAway, wait_until_current
 from ..records.database import Database

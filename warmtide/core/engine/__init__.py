@@ -1,0 +1,1 @@
+"""The built-in engine: schedule, sampler, holds; it is given the look that it paints with."""

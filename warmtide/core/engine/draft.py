@@ -9,11 +9,10 @@ left out, not another seed.
 import cv2
 import numpy as np
 
-from ..arrays import Byte
-from .pyramid import levels_for
+from ..maths.arrays import Byte
+from ..maths.pyramid import levels_for
+from ..model.sampling import SIDES
 
-SIDES = {"draft": 256, "glimpse": 128}
-DRAFT_STEPS = {"draft": 5, "glimpse": 4}
 _LEAST_SHORT = 48
 
 

@@ -3,14 +3,14 @@
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32
-from ..colour import lab_to_bytes
-from .faces import face_mask
-from .guides import NO_GUIDES, Guides
+from ..maths.arrays import Byte, Float, f32
+from ..maths.colour import lab_to_bytes
+from ..maths.octaves import octave_of
+from ..maths.pyramid import build, collapse, image_of, planes
+from ..model.guides import NO_GUIDES, Guides
+from ..understanding.faces import face_mask
 from .holds import hold_weights, salience_share
-from .octaves import octave_of
 from .plan import depth_of
-from .pyramid import build, collapse, image_of, planes
 from .schedule import SIGMA_MIN
 from .source import PreparedSource, from_space
 

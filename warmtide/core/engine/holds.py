@@ -10,9 +10,9 @@ import math
 import cv2
 import numpy as np
 
-from ..arrays import Bands, Float, Mask, f32
-from ..jit import kernel
-from .octaves import PRIOR_LIGHT, at_octave, octave_of
+from ..maths.arrays import Bands, Float, Mask, f32
+from ..maths.jit import kernel
+from ..maths.octaves import PRIOR_LIGHT, at_octave, octave_of
 from .schedule import SIGMA_MIN
 
 # Octaves up to the first belong to lines, from the second on to shapes; between, both.

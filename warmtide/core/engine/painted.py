@@ -5,14 +5,14 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..arrays import Bands, Float, f32
-from .octaves import guided_at, trust_at
-from .pyramid import build, collapse
+from ..maths.arrays import Bands, Float, f32
+from ..maths.octaves import guided_at, trust_at
+from ..maths.pyramid import build, collapse
 from .samplers import Update
 from .shrink import centre_on_paint, move_to_paint, paint_step
 
 if TYPE_CHECKING:
-    from ..looks.base import Look
+    from ..model.look import Look
     from .restyle import ContentTrack
 
 # Before the first rendering the track is believed to have begun no higher than this.

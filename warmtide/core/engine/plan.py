@@ -6,22 +6,25 @@ from dataclasses import dataclass, field
 import cv2
 import numpy as np
 
-from ..arrays import Bands, Byte, Float, f32
-from ..colour import bytes_to_lab
-from ..errors import BadInput
-from ..looks.painting.palette import colour_labels, palette
-from ..recipe import Recipe
-from .faces import face_mask
-from .guides import NO_GUIDES, Guides, inflated_depth
+from ..maths.arrays import Bands, Byte, Float, f32
+from ..maths.colour import bytes_to_lab
+from ..maths.octaves import CHANNEL_NOISE, PRIOR_LIGHT, at_octave, noise_at, octave_of
+from ..maths.pyramid import build, planes
+from ..model.errors import BadInput
+from ..model.guides import NO_GUIDES, Guides
+from ..model.recipe import Recipe
+from ..model.sampling import steps_run
+from ..understanding.faces import face_mask
+from ..understanding.flat.depth import inflated_depth
+from ..understanding.ground import flat_ground
+from ..understanding.palette import colour_labels, palette
 from .holds import hold_weights, mixed_hold
 from .noise import bend_fields
-from .octaves import CHANNEL_NOISE, PRIOR_LIGHT, at_octave, noise_at, octave_of
 from .prior import RESIDUE, floor_variance, left_open, local_prior
-from .pyramid import build, planes
 from .region import seam_width
-from .schedule import fewer, steps_run
+from .schedule import fewer
 from .schedule import sigmas as schedule
-from .source import PreparedSource, flat_ground
+from .source import PreparedSource
 
 # The painter runs once the picture stands; a second run nearer the end changes nothing that an eye sees.
 _PAINT_BELOW = 0.32

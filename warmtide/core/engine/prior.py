@@ -5,8 +5,8 @@ import math
 import cv2
 import numpy as np
 
-from ..arrays import Bands, f32
-from .octaves import PRIOR_CHROMA, PRIOR_LIGHT, at_octave, octave_of
+from ..maths.arrays import Bands, f32
+from ..maths.octaves import PRIOR_CHROMA, PRIOR_LIGHT, at_octave, octave_of
 
 # Variance of the pyramid's residue: lightness and opponent channels.
 RESIDUE = np.array([0.40, 0.10, 0.10], f32) ** 2

@@ -8,9 +8,9 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32
-from ..colour import bytes_to_lab, lab_to_bytes
-from .pyramid import build, collapse, image_of, levels_for, planes
+from ..maths.arrays import Byte, Float, f32
+from ..maths.colour import bytes_to_lab, lab_to_bytes
+from ..maths.pyramid import build, collapse, image_of, levels_for, planes
 
 # Width of the seam inside the region, as a share of the short side.
 _SEAM = 0.02

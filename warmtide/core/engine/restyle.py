@@ -10,29 +10,31 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..arrays import Bands, Byte, Float, f32
-from ..colour import bytes_to_lab, lab_to_bytes, to_lab
-from ..looking import look_of
-from ..looks.base import Look, Original, Sitting
-from ..looks.painting.portrait import with_faces
-from ..recipe import Recipe
+from ..looks.shared.portrait import with_faces
+from ..maths.arrays import Bands, Byte, Float, f32, pixel_key
+from ..maths.bilateral import bilateral
+from ..maths.colour import bytes_to_lab, lab_to_bytes, to_lab
+from ..maths.pyramid import build, collapse, image_of, planes
+from ..model.cache import SharedCache
+from ..model.face import Face
+from ..model.guides import NO_GUIDES, Guides
+from ..model.look import Look
+from ..model.recipe import Recipe
+from ..model.sitting import Original, Sitting
+from ..understanding.faces import find_faces
+from ..understanding.ground import flat_ground
+from ..understanding.places import find_places
 from ..words.effects import Effect, marks_of, places_of, worded
-from ..words.places import find_places
-from ..words.understanding import effect_of
-from .cache import SharedCache
+from ..words.prompt import effect_of
 from .draft import drafted, octaves_left_out
-from .faces import Face, find_faces
-from .guides import NO_GUIDES, Guides
 from .noise import sampler_noise
 from .painted import PaintedTrack
 from .plan import Ground, Plan, make_ground, make_plan
-from .pyramid import build, collapse, image_of, planes
 from .region import laid_in
 from .samplers import Update, rule
 from .scenery import held_colours, scene_bands, scene_share, weighed
 from .shrink import content_estimate, content_step, hold_and_update
-from .smooth import bilateral
-from .source import PreparedSource, flat_ground, from_space, pixel_key, prepare, to_space
+from .source import PreparedSource, from_space, prepare, to_space
 from .staging import Staged, asked_by, stage
 from .variant import Variant, variant_of, varied
 
@@ -228,9 +230,10 @@ def original_of(framed: Byte, set_up: Staged, guides: Guides) -> Original:
     return Original(to_lab(subject.picture), where, subject.cover, set_up.backdrop)
 
 
-def restyle(
+def restyled(
     source: Byte,
     recipe: Recipe,
+    look: Look,
     progress: Progress | None = None,
     cache: SharedCache | None = None,
     guides: Guides = NO_GUIDES,
@@ -240,7 +243,7 @@ def restyle(
     Parameters
     ----------
     source : (h, w, 3) uint8 sRGB at the size of the take.
-    recipe : its `size` is not used here; the source has that size already.
+    recipe : its `size` is not used here; the source has that size already. look : the look of that recipe.
     progress : called as progress(done, steps) before the first and after every step; what it raises stops
         the rendering (`Cancelled` by custom).
     cache : shared by takes of one sweep; None for a cache of its own.
@@ -256,14 +259,14 @@ def restyle(
     1. T. Karras et al., 2022; C. Lu et al., 2022 (see `schedule`, `samplers`).
     2. J. Ho, T. Salimans, "Classifier-free diffusion guidance", 2022 (the form of the guided push).
     """
-    look, sampler = look_of(recipe), rule(recipe.sampler)
+    sampler = rule(recipe.sampler)
     whole = source
     source, levels = drafted(source, recipe.quality)
     if recipe.strength <= 0:
         return source.copy()
     cache = cache if cache is not None else SharedCache()
     guides = guides.at(*source.shape[:2])
-    framed, set_up = source, stage(source, recipe, cache, guides)
+    framed, set_up = source, stage(source, recipe, look, cache, guides)
     source = set_up.picture
     before_scene = source is not framed
     faces = faces_of(whole, guides, cache)
@@ -271,7 +274,7 @@ def restyle(
     prepared = cache.get(known, lambda: prepare(source, levels, faces))
     holds = recipe.holds
     colours = holds.colours
-    asked = asked_by(recipe)
+    asked = asked_by(recipe, look)
     share = scene_share(recipe.strength) if asked is not None else 0.0
     plan = make_plan(recipe, prepared, share, octaves_left_out(whole.shape[0], whole.shape[1], recipe.quality))
     mean: Bands | None = None

@@ -13,7 +13,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..errors import BadInput
+from ..model.errors import BadInput
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,6 @@ def _multistep(sigmas: list[float], i: int) -> Update:
 
 
 _RULES: dict[str, Rule] = {"dpm++2m": _multistep, "euler": _euler, "euler-ancestral": _ancestral}
-TITLES = {"dpm++2m": "DPM++ 2M", "euler": "Euler", "euler-ancestral": "Euler ancestral"}
 
 
 def rule(name: str) -> Rule:

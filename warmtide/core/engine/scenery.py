@@ -4,13 +4,14 @@ A denoiser shrinks what noise may have made toward the mean of its prior. Withou
 high strength ends in clouds; with one, it is the scene, laid out on the source.
 """
 
-from ..arrays import Bands, Float, f32
-from ..colour import to_lab, to_rgb
-from ..recipe import Recipe
+from ..maths.arrays import Bands, Float, f32
+from ..maths.colour import to_lab, to_rgb
+from ..maths.pyramid import build, planes
+from ..model.recipe import Recipe
+from ..model.scene import Asked
 from ..scenes.layout import layout_of
 from ..scenes.scene import draw_scene
-from ..scenes.view import Asked, Layout
-from .pyramid import build, planes
+from ..scenes.view import Layout
 from .source import PreparedSource, from_space, to_space
 
 # Strengths between which the scene takes over.

@@ -5,6 +5,8 @@ Sources
 1. T. Karras et al., "Elucidating the design space of diffusion-based generative models", 2022 (eq. 5).
 """
 
+from ..model.sampling import steps_run
+
 SIGMA_MAX = 8.0
 SIGMA_MIN = 0.03
 _RHO = 7.0
@@ -21,11 +23,6 @@ def karras(position: float) -> float:
 def start_sigma(strength: float) -> float:
     """Noise level at which a strength 0..1 begins: .3 -> .23, .5 -> .67, .7 -> 2.0, 1 -> 8."""
     return karras(1 - strength**_SHAPE)
-
-
-def steps_run(strength: float, steps: int) -> int:
-    """How many of the steps run at a strength: strength x steps, at least one."""
-    return max(1, round(steps * strength))
 
 
 def sigmas(strength: float, steps: int) -> list[float]:

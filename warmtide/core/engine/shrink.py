@@ -13,8 +13,8 @@ Sources
 
 import numpy as np
 
-from ..arrays import f32
-from ..jit import kernel
+from ..maths.arrays import f32
+from ..maths.jit import kernel
 
 # 7 taps, three boxes of 3: variance 2.0, close to a Gaussian of 1.4 px.
 _T0, _T1, _T2, _T3 = f32(7 / 27), f32(6 / 27), f32(3 / 27), f32(1 / 27)

@@ -1,22 +1,19 @@
 """What the engine knows of a source before any take: its pyramid, its ground, its key."""
 
-import hashlib
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
-from ..arrays import Bands, Byte, Float, Mask, f32, summed
-from ..colour import bytes_to_lab
-from ..words.places import find_places
-from .faces import Face, find_faces
-from .pyramid import build, levels_for, planes
+from ..maths.arrays import Bands, Byte, Float, Mask, f32, pixel_key
+from ..maths.colour import bytes_to_lab
+from ..maths.pyramid import build, levels_for, planes
+from ..model.face import Face
+from ..understanding.faces import find_faces
+from ..understanding.ground import flat_ground
 
 # The sampler's space: lightness and opponent channels scaled to about -1..1.
 _SCALE = np.array([2, 4, 4], f32)
 _SHIFT = np.array([1, 0, 0], f32)
-_CALM_BORDER = 0.012
-_GROUND_REACH = 0.03
 
 
 def to_space(lab: Float) -> Float:
@@ -29,13 +26,6 @@ def from_space(image: Float) -> Float:
     lab = ((image + _SHIFT) / _SCALE).astype(f32)
     np.clip(lab[..., 0], 0, 1, out=lab[..., 0])
     return lab
-
-
-def pixel_key(rgb: Byte) -> str:
-    """Hash of pixels and size."""
-    digest = hashlib.blake2b(f"{rgb.shape[0]}x{rgb.shape[1]}:".encode(), digest_size=32)
-    digest.update(np.ascontiguousarray(rgb).data)
-    return digest.hexdigest()
 
 
 @dataclass(frozen=True)
@@ -59,28 +49,6 @@ class PreparedSource:
     @property
     def shape(self) -> tuple[int, int]:
         return int(self.image.shape[0]), int(self.image.shape[1])
-
-
-def flat_ground(lab: Float) -> Mask | None:
-    """Pixels of the flat ground around a subject, or None when the border is not one calm colour."""
-    ring = np.concatenate(
-        [lab[:4].reshape(-1, 3), lab[-4:].reshape(-1, 3), lab[:, :4].reshape(-1, 3), lab[:, -4:].reshape(-1, 3)]
-    )
-    colour = np.median(ring, axis=0)
-    if float(np.abs(ring - colour).mean()) >= _CALM_BORDER:
-        return None
-    alike = (summed(np.abs(lab - colour)) < _GROUND_REACH).astype(np.uint8)
-    _, parts = cv2.connectedComponents(alike, connectivity=4)
-    edge = np.unique(np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]]))
-    return np.isin(parts, edge[edge > 0])
-
-
-def places_in(rgb: Byte, names: tuple[str, ...]) -> frozenset[str]:
-    """Which places that words speak of a framed source has. About 40 ms and a look for faces; none for no names."""
-    if not names:
-        return frozenset()
-    lab = bytes_to_lab(rgb)
-    return frozenset(find_places(lab, names, find_faces(rgb), flat_ground(lab)))
 
 
 def prepare(rgb: Byte, levels: int | None = None, faces: tuple[Face, ...] | None = None) -> PreparedSource:

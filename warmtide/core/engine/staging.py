@@ -3,19 +3,19 @@
 import hashlib
 from dataclasses import dataclass
 
-from ..arrays import Byte, f32
-from ..colour import bytes_to_lab
-from ..looks.registry import keeps_shapes, looks, places_things
-from ..recipe import Recipe
-from ..scenes.behind import Backdrop, Spot, Subject, backdrop_of, composed, cut_out, moved, with_cover
+from ..maths.arrays import Byte, f32, pixel_key
+from ..maths.colour import bytes_to_lab
+from ..model.cache import SharedCache
+from ..model.guides import NO_GUIDES, Guides
+from ..model.look import Look
+from ..model.recipe import Recipe
+from ..model.scene import Asked, Backdrop, SceneReading
+from ..scenes.behind import Spot, Subject, backdrop_of, composed, cut_out, moved, with_cover
 from ..scenes.scene import draw_scene
 from ..scenes.things import bring_in, things_in
-from ..scenes.view import Asked, Layout
-from ..scenes.words import SceneReading
-from ..words.understanding import scene_of
-from .cache import SharedCache
-from .guides import NO_GUIDES, Guides
-from .source import flat_ground, pixel_key
+from ..scenes.view import Layout
+from ..understanding.ground import flat_ground
+from ..words.prompt import scene_of
 
 # A subject stands this share of its height below the horizon.
 _BELOW = 0.28
@@ -87,39 +87,26 @@ def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache)
     )
 
 
-def draws_around(look: str) -> bool:
-    """Whether a look draws a place around its thing by itself."""
-    found = looks().get(look)
-    return found is not None and found.around is not None
-
-
-def scene_asked(look: str, prompt: str) -> SceneReading:
+def scene_asked(look: Look, prompt: str) -> SceneReading:
     """The scene that a look reads in a prompt; none for a look of one sheet."""
-    found = looks().get(look)
-    if found is not None and found.around is not None:
-        return found.around(prompt)
-    return scene_of(prompt, keeps_shapes(look)) if places_things(look) else SceneReading(None, (), ())
+    if look.around is not None:
+        return look.around(prompt)
+    return scene_of(prompt, look.once) if look.placed else SceneReading(None, (), ())
 
 
-def parts_asked(look: str, phrase: str) -> tuple[str, ...]:
-    """What a look reads in a phrase for the parts of its thing."""
-    found = looks().get(look)
-    return () if found is None or found.hears is None else found.hears(phrase)
-
-
-def asked_by(recipe: Recipe) -> Asked | None:
+def asked_by(recipe: Recipe, look: Look) -> Asked | None:
     """The scene that the sampler takes a recipe to: by its prompt, unless guidance leaves words out or the look draws it."""
-    if recipe.guidance <= 1 or draws_around(recipe.look):
+    if recipe.guidance <= 1 or look.around is not None:
         return None
-    return scene_asked(recipe.look, recipe.prompt).asked
+    return scene_asked(look, recipe.prompt).asked
 
 
-def takes_cover(recipe: Recipe) -> bool:
+def takes_cover(recipe: Recipe, look: Look) -> bool:
     """Whether a take of a recipe needs to know how solid a cut-out is."""
-    return asked_by(recipe) is not None or keeps_shapes(recipe.look)
+    return asked_by(recipe, look) is not None or (look.once and look.placed)
 
 
-def stage(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Staged:
+def stage(source: Byte, recipe: Recipe, look: Look, cache: SharedCache, guides: Guides = NO_GUIDES) -> Staged:
     """The source (h, w, 3) as it is restyled.
 
     Flat art stands before the scene that the prompt names; in a region stand the things that it names when it names
@@ -128,13 +115,8 @@ def stage(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_
     """
     if recipe.strength <= 0 or recipe.guidance <= 1:
         return Staged(source)
-    asked = asked_by(recipe)
+    asked = asked_by(recipe, look)
     if asked is None:
         return Staged(source if guides.region is None else _with_things(source, recipe, guides.region, cache))
     key = ("staged", pixel_key(source), guides.key, asked, recipe.seed, recipe.placement)
     return cache.get(key, lambda: _stage(source, guides.cover, asked, recipe))
-
-
-def staged(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Byte:
-    """The picture of `stage`."""
-    return stage(source, recipe, cache, guides).picture

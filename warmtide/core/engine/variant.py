@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Float, f32
+from ..maths.arrays import Float, f32
 
 _STREAM = 79
 # Standard deviations at strength 1 without holds: lightness from side to side, hue in radians, OKLab b, log

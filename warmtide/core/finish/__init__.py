@@ -1,0 +1,1 @@
+"""What is made of takes when they are done."""

@@ -5,7 +5,7 @@ import io
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from ..arrays import Byte
+from ..maths.arrays import Byte
 
 _GREY = (119, 119, 119)
 _TEXT = (240, 240, 240)

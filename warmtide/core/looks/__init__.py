@@ -1,0 +1,1 @@
+"""The looks there are: a folder a family, and in it a file a look."""

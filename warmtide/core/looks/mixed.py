@@ -10,9 +10,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..arrays import Float, f32
-from ..engine.pyramid import build, collapse, image_of, levels_for, planes
-from .base import Look, Sitting
+from ..maths.arrays import Float, f32
+from ..maths.pyramid import build, collapse, image_of, levels_for, planes
+from ..model.look import Look
+from ..model.sitting import Sitting
 from .registry import look_named
 
 # Bands up to this picture octave carry marks; coarser ones tone and colour.

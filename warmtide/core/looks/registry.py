@@ -1,40 +1,63 @@
-"""The looks there are. A new look is a new file here with a `LOOK`, and nothing else.
+"""The looks there are. A new look is a new file with a `LOOK` in the folder of its family, and nothing else.
 
-Looks learned from pictures are made known by `add` before a recipe names them.
+A family is a folder: its looks, what they share, and, where parts of its things can be named in a prompt, their words in
+`vocabulary.py`. Looks learned from pictures are made known by `add` before a recipe names them.
 """
 
 import importlib
-import pkgutil
+import re
 from functools import cache
+from pathlib import Path
 
-from ..errors import BadInput
-from .base import Look
+from ..model.errors import BadInput
+from ..model.look import Look
 
-_NOT_LOOKS = {"base", "registry", "mixed", "painting", "learned"}
+_FOLDER = Path(__file__).parent
+# Folders that are no families.
+_SHARED = {"shared", "learned", "__pycache__"}
+_DECLARES = re.compile(r"^LOOK\b", re.MULTILINE)
 _learned: dict[str, Look] = {}
 
 
 @cache
-def _modules() -> frozenset[str]:
-    """Names of the modules that hold a look."""
-    package = importlib.import_module(__package__ or "")
-    return frozenset(module.name for module in pkgutil.iter_modules(package.__path__)) - _NOT_LOOKS
+def _families() -> tuple[Path, ...]:
+    return tuple(sorted(path for path in _FOLDER.iterdir() if path.is_dir() and path.name not in _SHARED))
 
 
+def _loaded(family: Path, module: str) -> Look | None:
+    """The look of a module, if it has one; others of the family are not loaded."""
+    found: Look | None = getattr(importlib.import_module(f"{__package__}.{family.name}.{module}"), "LOOK", None)
+    return found
+
+
+@cache
 def _built_in(name: str) -> Look | None:
     """The built-in look of a name, whose module alone is loaded: it is called as the look is."""
-    module = name.replace("-", "_")
-    if "_" in name or module not in _modules():
+    if not re.fullmatch(r"[a-z0-9]+(-[a-z0-9]+)*", name):
         return None
-    found: Look = importlib.import_module(f"{__package__}.{module}").LOOK
-    return found
+    module = name.replace("-", "_")
+    family = next((family for family in _families() if (family / f"{module}.py").exists()), None)
+    found = None if family is None else _loaded(family, module)
+    return found if found is not None and found.name == name else None
 
 
 @cache
 def looks() -> dict[str, Look]:
     """All built-in looks by name, in the order of their titles."""
-    found = [importlib.import_module(f"{__package__}.{module}").LOOK for module in sorted(_modules())]
-    return {look.name: look for look in sorted(found, key=lambda look: look.title)}
+    found = [
+        _loaded(family, path.stem)
+        for family in _families()
+        for path in sorted(family.glob("*.py"))
+        if _DECLARES.search(path.read_text(encoding="utf-8"))
+    ]
+    return {look.name: look for look in sorted((look for look in found if look), key=lambda look: look.title)}
+
+
+@cache
+def part_words() -> frozenset[str]:
+    """Words for the parts of things, and for what these are made of, of every family that has any."""
+    modules = [family.name for family in _families() if (family / "vocabulary.py").exists()]
+    return frozenset().union(*(importlib.import_module(f"{__package__}.{m}.vocabulary").part_words() for m in modules))
 
 
 def look_named(name: str) -> Look:
@@ -45,18 +68,6 @@ def look_named(name: str) -> Look:
             raise BadInput(f"The look {name!r} is not here; learn it again or bring in its file.")
         raise BadInput(f"There is no look {name[:60]!r}; use one of {', '.join(looks())}.")
     return found
-
-
-def places_things(name: str) -> bool:
-    """Whether a look takes a place in the prompt as a scene; learned ones do."""
-    found = _built_in(name)
-    return found is None or found.placed
-
-
-def keeps_shapes(name: str) -> bool:
-    """Whether a look makes a thing of the source's own shapes and wants to know where they end."""
-    found = _built_in(name)
-    return found is not None and found.once and found.placed
 
 
 def is_known(name: str) -> bool:

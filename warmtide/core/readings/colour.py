@@ -9,7 +9,7 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import Float, f32
+from ..maths.arrays import Float, f32
 from .features import Features
 
 _CELL = 8

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Float, Mask, f32, summed
+from ..maths.arrays import Float, Mask, f32, summed
 from .features import LEVELS, Features, blur
 
 _NAMES = ("fine", "mid", "coarse")

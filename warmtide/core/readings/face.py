@@ -10,9 +10,9 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32
-from ..colour import bytes_to_lab
-from ..engine.faces import Face
+from ..maths.arrays import Byte, Float, f32
+from ..maths.colour import bytes_to_lab
+from ..model.face import Face
 
 # A face is read this many pixels wide; features lie between these two blurs.
 _WIDE = 72

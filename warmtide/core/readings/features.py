@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32, summed
-from ..colour import bytes_to_lab
+from ..maths.arrays import Byte, Float, f32, summed
+from ..maths.colour import bytes_to_lab
 
 SIDE = 256
 LEVELS = 3

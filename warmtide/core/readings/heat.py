@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import Float
+from ..maths.arrays import Float
 from .composition import Composition
 from .features import blur
 

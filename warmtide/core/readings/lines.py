@@ -3,10 +3,10 @@
 import cv2
 import numpy as np
 
-from ..arrays import Byte, f32
-from ..colour import to_lab
-from ..looks.painting.filters import blur, brought_out
-from ..looks.painting.pen import chains, pen, smoothed
+from ..looks.shared.pen import chains, pen, smoothed
+from ..maths.arrays import Byte, f32
+from ..maths.colour import to_lab
+from ..maths.filters import blur, brought_out
 
 # A bright core in a dark rim is seen on every ground.
 _CORE, _RIM = (255, 236, 170), (20, 50, 58)

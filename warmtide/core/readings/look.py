@@ -10,9 +10,9 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, f32
-from ..colour import bytes_to_lab
-from ..engine.pyramid import build, planes
+from ..maths.arrays import AnyArray, Byte, f32
+from ..maths.colour import bytes_to_lab
+from ..maths.pyramid import build, planes
 from .features import blur
 
 SIDE = 384

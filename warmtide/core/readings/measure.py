@@ -8,10 +8,11 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, Mask
-from ..engine.faces import Face, find_faces
-from ..engine.source import flat_ground
-from ..errors import BadInput
+from ..maths.arrays import AnyArray, Byte, Float, Mask
+from ..model.errors import BadInput
+from ..model.face import Face
+from ..understanding.faces import find_faces
+from ..understanding.ground import flat_ground
 from .colour import colour_kept
 from .composition import Composition, composition_kept
 from .face import face_kept

@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from ..arrays import Byte, Float, f32
+from ..maths.arrays import Byte, Float, f32
 
 # From a faint veil to full: yellow where a little was lost, red where much was. Neutral enough on any ground.
 _FAINT, _FULL = np.array([255, 214, 102], f32), np.array([196, 32, 24], f32)

@@ -11,7 +11,7 @@ from typing import Literal
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float
+from ..maths.arrays import AnyArray, Float
 from .heat import Region
 
 Outcome = Literal["tip", "even", "none"]

@@ -8,8 +8,8 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import Byte, f32
-from ..colour import bytes_to_lab
+from ..maths.arrays import Byte, f32
+from ..maths.colour import bytes_to_lab
 
 _NOISE = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], f32)
 _NOISE_TIMES, _NOISE_LEAST = 2.2, 0.03

@@ -10,8 +10,8 @@ import math
 
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from ..jit import kernel
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.jit import kernel
 
 # Scattering and absorption per metre at sea level, red to blue.
 RAYLEIGH = np.array([5.8e-6, 13.5e-6, 33.1e-6])

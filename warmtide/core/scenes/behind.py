@@ -13,9 +13,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, Mask, f32
-from ..nearest import from_nearest
-from .noise import blur
+from ..maths.arrays import AnyArray, Float, Mask, f32
+from ..maths.nearest import from_nearest
+from ..maths.noise import blur
+from ..model.scene import Backdrop
 from .scene import Scene
 
 _RIM = 0.22
@@ -44,22 +45,6 @@ class Subject:
         if not len(rows) or not len(columns):
             return 0, 0, self.cover.shape[1], self.cover.shape[0]
         return int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1
-
-
-@dataclass(frozen=True)
-class Backdrop:
-    """A scene that a subject stands in.
-
-    Attributes
-    ----------
-    picture : (h, w, 3) sRGB 0..1, with shadow and mirror of the subject and without the subject. bare : without
-    them too. sun : unit direction to the light, x right, y up, z away from the eye. colour : of the light, linear.
-    """
-
-    picture: Float
-    bare: Float
-    sun: AnyArray
-    colour: AnyArray
 
 
 def cut_out(picture: Float, ground: Mask) -> Subject:

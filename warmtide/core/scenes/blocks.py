@@ -9,8 +9,8 @@ Sources
 
 import math
 
-from ..jit import kernel
-from .sampling import chance, tiled
+from ..maths.jit import kernel
+from ..maths.sampling import chance, tiled
 
 
 @kernel

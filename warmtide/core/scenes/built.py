@@ -6,10 +6,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, f32
-from ..jit import kernel
-from .noise import fine_texture, soft_texture
-from .sampling import bounded, chance, ramp, tiled
+from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.jit import kernel
+from ..maths.noise import fine_texture, soft_texture
+from ..maths.sampling import bounded, chance, ramp, tiled
 from .solids import Packed, meet
 from .view import Camera, Light
 

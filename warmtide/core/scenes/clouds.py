@@ -12,10 +12,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from ..jit import kernel
-from .noise import blur, cloud_volumes, soft_texture
-from .sampling import chance, solid, tiled
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.jit import kernel
+from ..maths.noise import blur, cloud_volumes, soft_texture
+from ..maths.sampling import chance, solid, tiled
 from .view import Camera, Light
 
 

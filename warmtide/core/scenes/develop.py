@@ -9,8 +9,8 @@ Sources
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from .noise import blur
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.noise import blur
 from .view import Drawn, encoded
 
 # Geometric mean a picture is exposed to.

@@ -10,9 +10,9 @@ import math
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from ..jit import kernel
-from .sampling import bounded, chance
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.jit import kernel
+from ..maths.sampling import bounded, chance
 
 
 @kernel

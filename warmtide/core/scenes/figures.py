@@ -5,7 +5,7 @@ import math
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
+from ..maths.arrays import AnyArray, Float, f32
 from .view import WATER, Drawn, paint
 
 _COATS = ("2b3a55", "7a2f2f", "c9b79a", "35403a", "1d1d22", "b85c38", "4f6f8f", "d8d4cc", "6a4a6f")

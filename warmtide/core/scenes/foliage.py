@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from ..jit import kernel
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.jit import kernel
 
 # Shaded and lit leaves.
 LEAVES = {

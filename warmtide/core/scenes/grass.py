@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from ..arrays import AnyArray, Byte, Float
-from ..jit import kernel
-from .noise import soft_texture
-from .sampling import bounded, chance, tiled
+from ..maths.arrays import AnyArray, Byte, Float
+from ..maths.jit import kernel
+from ..maths.noise import soft_texture
+from ..maths.sampling import bounded, chance, tiled
 from .terrain import NEAR_CELL, NEAR_DEPTH, LandPlan
 from .view import Camera
 from .walk import height_at

@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, f32
+from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.noise import blur, rng, soft_texture, step
 from .erosion import sunlit
 from .grass import Sward, grow
-from .noise import blur, rng, soft_texture, step
 from .planting import Wood, below_line, grown
 from .sky import Sky, make_sky
 from .surface import Ground, colours_of, shade

@@ -6,8 +6,8 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from .noise import blur
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.noise import blur
 from .view import Layout
 
 _WIDE = 256

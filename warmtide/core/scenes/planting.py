@@ -6,11 +6,11 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, f32
+from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.noise import blur, fractal, part, soft_texture
+from ..maths.sampling import bounded
 from .atmosphere import RAYLEIGH
 from .foliage import BARK, LEAVES, stamp, tree
-from .noise import blur, fractal, part, soft_texture
-from .sampling import bounded
 from .surface import Ground
 from .terrain import NEAR_CELL, NEAR_DEPTH, Forest, LandPlan
 from .view import Camera, paint

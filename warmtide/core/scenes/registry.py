@@ -4,7 +4,7 @@ import importlib
 import pkgutil
 from functools import cache
 
-from ..errors import BadInput
+from ..model.errors import BadInput
 from .places.base import Place
 
 

@@ -4,13 +4,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..arrays import Byte, Float, f32
+from ..maths.arrays import Byte, Float, f32
+from ..maths.noise import rng
+from ..model.scene import Asked
 from .develop import develop
 from .figures import birds, boats, people
 from .layout import toned
-from .noise import rng
 from .registry import place_named
-from .view import SKY, Asked, Camera, Drawn, Layout, Light, Task
+from .view import SKY, Camera, Drawn, Layout, Light, Task
 from .weather import depth_of_field, neon_light, rain, rays, snowfall, veil
 
 _ATTEMPTS = 6

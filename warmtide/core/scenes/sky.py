@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.noise import blur, fractal, part, soft_texture, step
 from .atmosphere import dome_light, scattered, sunlight
 from .clouds import Deck, over
-from .noise import blur, fractal, part, soft_texture, step
 from .view import Camera, Light
 
 _GRID = 48

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..arrays import AnyArray, Float
-from ..jit import kernel
+from ..maths.arrays import AnyArray, Float
+from ..maths.jit import kernel
 
 PLAIN, PLASTER, BRICK, BOARDS, SETTS, TILES, PLANKS, PANE, GRAVEL = range(9)
 _MOST_PLANES = 8

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..arrays import AnyArray, Float
+from ..maths.arrays import AnyArray, Float
 
 
 def _window(picture: Float, x: float, y: float, reach: int) -> tuple[slice, slice, AnyArray, AnyArray] | None:

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float
-from ..jit import kernel
+from ..maths.arrays import AnyArray, Byte, Float
+from ..maths.jit import kernel
+from ..maths.noise import fine_texture, soft_texture
+from ..maths.sampling import bounded, tiled
 from .atmosphere import RAYLEIGH
-from .noise import fine_texture, soft_texture
-from .sampling import bounded, tiled
 from .terrain import NEAR_CELL, NEAR_DEPTH, LandPlan
 from .view import Camera, paint
 from .walk import height_at

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from .noise import fractal, step
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.noise import fractal, step
 
 CELLS = 448
 _WIDER = 1.35

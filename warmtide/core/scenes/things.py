@@ -10,10 +10,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, f32
+from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.noise import blur, fractal, lattice, part, rng, soft_texture
 from .figures import boat_sprite, flock, walker
 from .foliage import LEAVES, tree
-from .noise import blur, fractal, lattice, part, rng, soft_texture
 from .view import encoded, linear, paint
 from .words import split
 

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, f32
-from ..jit import kernel
+from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.jit import kernel
+from ..maths.noise import fine_texture, rng, soft_texture
+from ..maths.sampling import bounded, chance, tiled
 from .blocks import cast, front
-from .noise import fine_texture, rng, soft_texture
-from .sampling import bounded, chance, tiled
 from .sky import Sky
 from .view import Camera
 from .water import make_waves

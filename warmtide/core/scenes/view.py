@@ -7,7 +7,8 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, f32
+from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..model.scene import Asked
 
 # What a pixel shows.
 SKY, WATER, LAND, TREE, GRASS, BUILDING, GROUND = range(7)
@@ -93,33 +94,6 @@ class Layout:
     def horizon_or(self, own: float, low: float, high: float) -> float:
         """The source's horizon as far as a place can be seen with it, else the place's own."""
         return own if self.horizon is None else min(max(self.horizon, low), high)
-
-
-@dataclass(frozen=True)
-class Asked:
-    """A scene in words that were understood.
-
-    Attributes
-    ----------
-    place : name of a place in the registry. time, sky, season : of TIMES, SKIES, SEASONS (season None: the
-    place's own). mist, rain, snowfall : 0..1. rays, blurred, wet, neon, dark : yes or no. extras : birds,
-    boats, people, flowers, planet, bubbles, fish. trees : conifer, broad, blossom, birch or None.
-    """
-
-    place: str
-    time: str = "day"
-    sky: str = "fair"
-    season: str | None = None
-    mist: float = 0.0
-    rain: float = 0.0
-    snowfall: float = 0.0
-    rays: bool = False
-    blurred: bool = False
-    wet: bool = False
-    neon: bool = False
-    dark: bool = False
-    extras: frozenset[str] = frozenset()
-    trees: str | None = None
 
 
 @dataclass(frozen=True)

@@ -9,9 +9,9 @@ import math
 
 import numpy as np
 
-from ..arrays import Byte, Float, f32
-from ..jit import kernel
-from .sampling import bounded
+from ..maths.arrays import Byte, Float, f32
+from ..maths.jit import kernel
+from ..maths.sampling import bounded
 from .terrain import NEAR_CELL, NEAR_DEPTH, LandPlan
 from .view import Camera
 

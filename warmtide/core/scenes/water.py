@@ -11,10 +11,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import AnyArray, Byte, Float, f32
-from ..jit import kernel
-from .noise import fine_texture, soft_texture
-from .sampling import bounded, tiled
+from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.jit import kernel
+from ..maths.noise import fine_texture, soft_texture
+from ..maths.sampling import bounded, tiled
 from .view import Camera
 
 

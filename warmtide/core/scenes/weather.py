@@ -3,8 +3,8 @@
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from .noise import blur, fractal, rng
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.noise import blur, fractal, rng
 from .view import Drawn
 
 _FAR = 1e4

@@ -7,8 +7,8 @@ import re
 from dataclasses import dataclass, replace
 from functools import cache
 
+from ..model.scene import Asked, SceneReading
 from .registry import places
-from .view import Asked
 
 # What each run of words sets: a field of Asked and its value.
 _TIMES = {
@@ -87,21 +87,6 @@ class Meaning:
     field: str
     value: str | float | bool
     said: str
-
-
-@dataclass(frozen=True)
-class SceneReading:
-    """A prompt read for its scene.
-
-    Attributes
-    ----------
-    asked : the scene, or None when no place is named. understood : for every phrase, in words. conflicts : sentences
-    about what cannot be together.
-    """
-
-    asked: Asked | None
-    understood: tuple[tuple[str, tuple[str, ...]], ...]
-    conflicts: tuple[str, ...]
 
 
 def split(text: str) -> list[str]:

@@ -9,18 +9,9 @@ import math
 import cv2
 import numpy as np
 
-from ..arrays import AnyArray, Float, f32
-from ..engine.noise import smooth_field
+from ..maths.arrays import AnyArray, Float, f32
+from ..maths.gaussian import smooth_field
 
-# Amount of each name at weight 1; the second number only where an effect has two.
-NAMES = {
-    "light": 1, "contrast": 1, "warm": 1, "red": 1, "green": 1, "chroma": 1, "lights": 2, "darks": 2, "haze": 1,
-    "glow": 1, "side": 1, "back": 1, "rays": 1, "soft": 1, "sharp": 1, "grain": 1, "marks": 1, "vignette": 1,
-    "streaks": 1, "flakes": 1, "toward": 2,
-    # What only a material knows: its finish, and what it lies on.
-    "polish": 1, "wear": 1, "thick": 1, "brushed": 1, "rough": 1,
-    "planks": 1, "slate": 1, "linen": 1, "denim": 1, "concrete": 1, "paper": 1, "leather": 1, "marble": 1,
-}  # fmt: skip
 # No pile of words may carry a picture beyond these.
 _MOST = {"light": 0.45, "contrast": 0.8, "chroma": 0.6, "warm": 0.09, "red": 0.06, "green": 0.06, "marks": 0.5}
 _STREAM = 80

@@ -20,14 +20,14 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray, Byte, Float, f32
-from ...colour import bytes_to_lab
-from ...engine.octaves import PRIOR_LIGHT, REFERENCE_SIDE, at_octave, octave_of
-from ...engine.pyramid import build, levels_for
-from ...errors import BadInput
-from ...text import cleaned
-from ..painting.filters import blur
-from ..painting.palette import palette
+from ...maths.arrays import AnyArray, Byte, Float, f32
+from ...maths.colour import bytes_to_lab
+from ...maths.filters import blur
+from ...maths.octaves import PRIOR_LIGHT, REFERENCE_SIDE, at_octave, octave_of
+from ...maths.pyramid import build, levels_for
+from ...model.errors import BadInput
+from ...model.text import cleaned
+from ...understanding.palette import palette
 
 MOST_REFERENCES = 10
 FORMAT = 1

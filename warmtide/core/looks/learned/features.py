@@ -8,8 +8,8 @@ Sources
 import cv2
 import numpy as np
 
-from ...arrays import Float, f32
-from ..painting.filters import blur
+from ...maths.arrays import Float, f32
+from ...maths.filters import blur
 
 # Pictures are compared in OKLab with the opponent channels doubled.
 CHANNELS = np.array([1, 2, 2], f32)

@@ -10,8 +10,8 @@ Sources
 
 import numpy as np
 
-from ...arrays import Float, Int, f32
-from ...jit import kernel
+from ...maths.arrays import Float, Int, f32
+from ...maths.jit import kernel
 from .features import PATCH
 
 _RANDOM_TRIES = 4

@@ -3,11 +3,12 @@
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray, Float, Int, f32
-from ...colour import bytes_to_lab
-from ...engine.octaves import REFERENCE_SIDE
-from ..base import Look, Sitting
-from ..painting.filters import blur
+from ...maths.arrays import AnyArray, Float, Int, f32
+from ...maths.colour import bytes_to_lab
+from ...maths.filters import blur
+from ...maths.octaves import REFERENCE_SIDE
+from ...model.look import Look
+from ...model.sitting import Sitting
 from .dictionary import Dictionary
 from .features import CHANNELS, GUIDES, JETS, PATCH, guide, jets
 from .match import first_field, search, vote

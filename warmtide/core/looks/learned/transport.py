@@ -9,9 +9,9 @@ Sources
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray, Float, f32
-from ..painting.filters import blur
-from ..painting.palette import palette
+from ...maths.arrays import AnyArray, Float, f32
+from ...maths.filters import blur
+from ...understanding.palette import palette
 
 _SOURCE_COLOURS = 9
 _SINKHORN_ROUNDS = 60

@@ -3,9 +3,9 @@
 import cv2
 import numpy as np
 
-from ...arrays import Float, f32
+from ...maths.arrays import Float, f32
+from ...maths.noise import fractal, step
 from ..land import Outlook, draw_land
-from ..noise import fractal, step
 from ..terrain import NEAR_CELL, Forest, Grid, LandPlan, Surface, near_grid, near_patch, rise
 from ..view import LAND, SKY, WATER, Task
 from .base import Place

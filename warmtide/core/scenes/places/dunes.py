@@ -5,7 +5,7 @@ import math
 import cv2
 import numpy as np
 
-from ...arrays import f32
+from ...maths.arrays import f32
 from ..land import Outlook, draw_land
 from ..terrain import Grid, LandPlan, Surface, near_patch, rise
 from ..view import SKY, Task

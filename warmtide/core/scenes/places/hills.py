@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ...arrays import f32
+from ...maths.arrays import f32
 from ..land import Outlook, draw_land
 from ..terrain import Forest, Grid, LandPlan, Surface, near_patch, rise
 from ..view import SKY, Task

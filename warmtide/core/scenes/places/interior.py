@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray
+from ...maths.arrays import AnyArray
+from ...maths.noise import part, rng
 from ..built import World, render
-from ..noise import part, rng
 from ..sky import make_sky
 from ..solids import BOARDS, BRICK, PLAIN, PLANKS, PLASTER, Solid, box, light_points, packed
 from ..view import BUILDING, GROUND, Camera, Drawn, Task, paint

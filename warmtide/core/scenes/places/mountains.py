@@ -3,10 +3,10 @@
 import cv2
 import numpy as np
 
-from ...arrays import Float, f32
+from ...maths.arrays import Float, f32
+from ...maths.noise import ridged, step
 from ..erosion import eroded
 from ..land import Outlook, draw_land
-from ..noise import ridged, step
 from ..terrain import NO_WATER, Forest, Grid, LandPlan, Surface, near_patch, rise
 from ..view import LAND, SKY, WATER, Task
 from .base import Place

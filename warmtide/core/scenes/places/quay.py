@@ -5,9 +5,9 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
+from ...maths.noise import rng
 from ..built import World, render
 from ..develop import bloom
-from ..noise import rng
 from ..sky import make_sky
 from ..solids import BOARDS, BRICK, PLAIN, PLASTER, SETTS, TILES, Solid, box, gable, hull, packed
 from ..spots import glow

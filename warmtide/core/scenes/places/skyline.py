@@ -5,9 +5,9 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from ...arrays import f32
+from ...maths.arrays import f32
+from ...maths.noise import rng
 from ..develop import bloom
-from ..noise import rng
 from ..sky import make_sky
 from ..town import Town, look_at
 from ..view import BUILDING, WATER, Camera, Drawn, Task, reduced, share_of

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from ...arrays import f32
+from ...maths.arrays import f32
+from ...maths.noise import ridged
 from ..land import Outlook, draw_land
-from ..noise import ridged
 from ..terrain import Forest, Grid, LandPlan, Surface, near_patch, rise
 from ..view import SKY, Task
 from .base import Place

@@ -5,9 +5,9 @@ import math
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray, Float, f32
+from ...maths.arrays import AnyArray, Float, f32
+from ...maths.noise import fractal, part, rng, soft_texture, step, warped
 from ..develop import bloom
-from ..noise import fractal, part, rng, soft_texture, step, warped
 from ..sky import stars
 from ..view import Camera, Drawn, Light, Task, paint
 from .base import Place

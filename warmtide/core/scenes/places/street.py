@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray, Byte, Float, f32
+from ...maths.arrays import AnyArray, Byte, Float, f32
+from ...maths.noise import fractal, rng
 from ..develop import bloom
-from ..noise import fractal, rng
 from ..sky import make_sky
 from ..spots import glow
 from ..town import Town, look_at

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray, Float, f32
-from ..noise import blur, fine_texture, fractal, part, rng, soft_texture, step, warped
+from ...maths.arrays import AnyArray, Float, f32
+from ...maths.noise import blur, fine_texture, fractal, part, rng, soft_texture, step, warped
 from ..spots import disc
 from ..view import GROUND, Camera, Drawn, Light, Task, paint
 from .base import Place

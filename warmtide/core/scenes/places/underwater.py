@@ -5,8 +5,8 @@ import math
 import cv2
 import numpy as np
 
-from ...arrays import AnyArray, Float, f32
-from ..noise import blur, fractal, rng, soft_texture, step, wave_texture
+from ...maths.arrays import AnyArray, Float, f32
+from ...maths.noise import blur, fractal, rng, soft_texture, step, wave_texture
 from ..spots import disc
 from ..view import GROUND, Camera, Drawn, Light, Task
 from .base import Place

@@ -1,0 +1,1 @@
+"""Looks of clean areas."""

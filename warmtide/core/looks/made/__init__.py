@@ -1,0 +1,1 @@
+"""Looks that are laid or sewn piece by piece."""

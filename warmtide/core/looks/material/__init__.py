@@ -1,0 +1,1 @@
+"""Materials: a thing made of the flat art's own shapes."""

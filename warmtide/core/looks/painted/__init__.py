@@ -1,0 +1,1 @@
+"""Looks that are painted."""

@@ -1,0 +1,1 @@
+"""Looks for untextured products."""

@@ -1,0 +1,1 @@
+"""Looks that mend what is old."""

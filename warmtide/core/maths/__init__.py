@@ -1,0 +1,1 @@
+"""Arrays, colour, noise, pyramids, distances and the compiler of kernels: nothing here knows what a picture is for."""

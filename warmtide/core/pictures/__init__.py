@@ -1,0 +1,1 @@
+"""Picture files: decoded, framed, recoloured, mixed and written."""

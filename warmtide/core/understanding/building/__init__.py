@@ -1,0 +1,1 @@
+"""Untextured renders of buildings: faces, planes, perspective, openings."""

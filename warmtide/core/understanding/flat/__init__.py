@@ -1,0 +1,1 @@
+"""Flat art taken apart."""

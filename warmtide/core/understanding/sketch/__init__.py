@@ -1,0 +1,1 @@
+"""Line drawings: strokes, the areas that they close, their form."""
