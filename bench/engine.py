@@ -23,7 +23,7 @@ from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import add, looks
 from warmtide.core.maths.arrays import Byte
 from warmtide.core.model.cache import SharedCache
-from warmtide.core.model.look import Look
+from warmtide.core.model.look import Handling, Look
 from warmtide.core.model.recipe import Holds, Recipe
 from warmtide.core.pictures.framing import Framing, frame
 from warmtide.core.pictures.image import decode
@@ -170,7 +170,9 @@ def main() -> int:
         bound(f"{name} sizes apart", max(kept) - min(kept), _APART)
         bound(f"{name} draft disagrees", _AGREE, found["draft r"])
         bound(f"{name} readings of drafts", _AGREE, ranks[-1])
-    bare = add(Look("bare", "Bare", "none", (), "", (0, 1), lambda lab, sitting: lab, portrait=False))
+    bare = add(
+        Look("bare", "Bare", "none", (), "", (0, 1), lambda lab, sitting: lab, handling=Handling(portrait=False))
+    )
     source, cache = framed(512), SharedCache()
     restyle(source, recipe_of(bare.name).changed(guidance=6.0), cache=cache)
     sampler = seconds_of(lambda: restyle(source, recipe_of(bare.name), cache=cache), 3) / reference_seconds()

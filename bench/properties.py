@@ -18,7 +18,8 @@ from warmtide.core.model.cache import SharedCache
 from warmtide.core.model.recipe import Recipe
 from warmtide.core.pictures.framing import Framing, frame
 from warmtide.core.pictures.image import decode
-from warmtide.core.readings.measure import SourceReading, read
+from warmtide.core.readings.measure import read
+from warmtide.core.readings.pair import SourceReading
 
 _DEMO = Path(__file__).parent.parent / "demo" / "pictures"
 _STRENGTHS = [round(0.1 * k, 1) for k in range(11)]
@@ -83,7 +84,9 @@ def main() -> int:
     )
     given = parser.parse_args()
     files = given.pictures or [_DEMO / "quay.jpg", _DEMO / "boathouse.png"]
-    names = given.looks.split(",") if given.looks else [name for name, look in looks().items() if not look.once]
+    names = (
+        given.looks.split(",") if given.looks else [name for name, look in looks().items() if not look.handling.once]
+    )
     jobs = [(look, file, given.size) for look in names for file in files]
     print("| look | picture | kept at .3 .5 .7 .9 (held) | rank held, free | steepest held | free | left at 1 | guidance 1:2 | 7:10 | seeds .3 .6 .9 | missed |")  # fmt: skip
     print("|---|---|---|---|---|---|---|---|---|---|---|")

@@ -26,7 +26,8 @@ from warmtide.core.pictures.framing import Framing, cropped_to, frame
 from warmtide.core.pictures.image import decode
 from warmtide.core.readings.face import face_kept
 from warmtide.core.readings.heat import heat
-from warmtide.core.readings.measure import SourceReading, read
+from warmtide.core.readings.measure import read
+from warmtide.core.readings.pair import SourceReading
 from warmtide.core.readings.tip import find_tip
 from warmtide.core.readings.warnings import FACE_LOST
 from warmtide.core.understanding.faces import find_faces

@@ -55,7 +55,7 @@ def _cell(look: str) -> Byte:
     for name, seed in shown:
         rgba = decode((_PICTURES / name).read_bytes()).rgba
         source, cover = frame(rgba, Framing(), 480), framed_cover(rgba, Framing(), 480)
-        recipe = Recipe(look=look, strength=0.9 if chosen.once else 0.75, seed=seed, size=480)
+        recipe = Recipe(look=look, strength=0.9 if chosen.handling.once else 0.75, seed=seed, size=480)
         take = restyle(source, recipe, guides=Guides(cover=cover))
         scale = tall / take.shape[0]
         pictures.append(cv2.resize(take, (round(take.shape[1] * scale), tall), interpolation=cv2.INTER_AREA))

@@ -20,7 +20,7 @@ ALLOWED = {
 # The floors of the core from the ground up: a folder imports from itself and from those before it.
 FLOORS = (
     "maths", "model", "pictures", "understanding", "scenes", "looks/shared", "looks", "words", "engine", "readings",
-    "finish", "job",
+    "finish", "export", "job",
 )  # fmt: skip
 # In `looks`, what finds and joins them; every other folder there is a family, which imports from no other.
 ABOVE_FAMILIES = ("registry", "mixed")
@@ -116,3 +116,10 @@ class Generated(unittest.TestCase):
         kept = json.loads((ROOT / "frontend" / "openapi.json").read_text())
         message = "run: python -m warmtide.web.schema > frontend/openapi.json, then npm run types"
         self.assertEqual(json.loads(json.dumps(create_app().openapi())), kept, message)
+
+    def test_tables_of_the_docs_are_as_the_code_would_make_them(self) -> None:
+        from warmtide.reference import MADE, outdated
+
+        pages = "".join(path.read_text() for path in (ROOT / "docs").glob("*.md"))
+        self.assertEqual({name for name in MADE if f"<!-- made: {name} -->" in pages}, set(MADE))
+        self.assertEqual([path.name for path in outdated()], [], "run: python -m warmtide.reference")

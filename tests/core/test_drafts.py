@@ -69,8 +69,8 @@ class Marks(unittest.TestCase):
     def test_each_of_two_mixed_looks_keeps_its_own_least_marks(self) -> None:
         for name in ("marker", "oil"):
             look = look_named(name)
-            self.assertEqual(_own(Sitting("mixed", 1, 64, 96), look).least_scale, look.least_scale)
-        self.assertLess(look_named("marker").least_scale, look_named("oil").least_scale)
+            self.assertEqual(_own(Sitting("mixed", 1, 64, 96), look).least_scale, look.handling.least_scale)
+        self.assertLess(look_named("marker").handling.least_scale, look_named("oil").handling.least_scale)
 
 
 def greys(picture: Byte) -> Byte:

@@ -25,10 +25,10 @@ from warmtide.core.model.recipe import Holds, Recipe
 from warmtide.core.model.sampling import TITLES
 from warmtide.core.readings.composition import composition_kept
 from warmtide.core.readings.features import read_features
-from warmtide.core.readings.measure import SourceReading
+from warmtide.core.readings.pair import SourceReading
 
 # Painters; materials keep the source's shapes whatever happens, see test_materials.
-LOOKS = sorted(name for name, look in looks().items() if not look.once)
+LOOKS = sorted(name for name, look in looks().items() if not look.handling.once)
 CACHE = SharedCache()
 
 

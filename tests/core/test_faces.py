@@ -183,7 +183,7 @@ class Painting(unittest.TestCase):
     def test_features_survive_in_every_look_that_paints_portraits(self) -> None:
         cache = SharedCache()
         for name, look in looks().items():
-            if not look.portrait:
+            if not look.handling.portrait:
                 continue
             take = restyle(self.source, Recipe(look=name, strength=0.7, size=400), cache=cache)
             if name in ("line-art", "neon"):

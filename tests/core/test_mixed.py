@@ -1,6 +1,7 @@
 """Two looks mixed, what holds keep as a picture, and pictures read no larger than needed."""
 
 import unittest
+from dataclasses import fields
 
 import numpy as np
 
@@ -9,9 +10,11 @@ from warmtide.core.engine.hold_map import hold_map
 from warmtide.core.engine.source import prepare
 from warmtide.core.job.take import restyle
 from warmtide.core.looks.mixed import joined, look_for
+from warmtide.core.looks.registry import look_named
 from warmtide.core.model.errors import BadInput
 from warmtide.core.model.face import Face
 from warmtide.core.model.guides import Guides
+from warmtide.core.model.look import Handling
 from warmtide.core.model.recipe import Recipe, recipe_from
 from warmtide.core.model.sweep import Span, expand
 from warmtide.core.pictures.framing import Framing, frame, framed_natural, framed_shape, original_side
@@ -49,6 +52,20 @@ class Mixed(unittest.TestCase):
         kept = float(joined(first, second, 0.5)[..., 0].std() / first[..., 0].std())
         self.assertGreater(kept, 0.85)
         self.assertLess(kept, 1.15)
+
+    def test_everything_in_which_two_looks_differ_is_mixed(self) -> None:
+        line_art, pencil = look_named("line-art"), look_named("pencil")
+        mixed = look_for("line-art", "pencil", 0.02)
+        # Paper left bare stays bare: only a fiftieth of the way to pencil's own figure.
+        own, other = line_art.handling.bare_push, pencil.handling.bare_push
+        self.assertAlmostEqual(mixed.handling.bare_push, own + 0.02 * (other - own))
+        for field in fields(Handling):
+            ends = [getattr(look_for("line-art", "pencil", share).handling, field.name) for share in (1e-9, 1 - 1e-9)]
+            if field.name not in ("portrait", "once", "least_scale"):
+                self.assertAlmostEqual(ends[0], getattr(line_art.handling, field.name), 6, field.name)
+                self.assertAlmostEqual(ends[1], getattr(pencil.handling, field.name), 6, field.name)
+        blueprint = look_for("blueprint", "card-model", 0.3)
+        self.assertFalse(blueprint.placed)
 
     def test_an_unknown_second_look_is_refused(self) -> None:
         with self.assertRaisesRegex(BadInput, "no look 'fog'"):

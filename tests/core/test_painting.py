@@ -252,7 +252,7 @@ class Characters(unittest.TestCase):
     def setUpClass(cls) -> None:
         cls.source = harbour(192, 288)
         lab = bytes_to_lab(cls.source)
-        painters = {name: look for name, look in looks().items() if not look.once}
+        painters = {name: look for name, look in looks().items() if not look.handling.once}
         cls.painted = {name: look.paint(lab, sitting(cls.source, look=name)) for name, look in painters.items()}
 
     def test_painters_keep_size_and_range(self) -> None:

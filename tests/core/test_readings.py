@@ -17,8 +17,9 @@ from warmtide.core.readings.face import face_kept
 from warmtide.core.readings.heat import heat, worst_region
 from warmtide.core.readings.lines import line_overlay
 from warmtide.core.readings.look import look_reached, statistics
-from warmtide.core.readings.measure import SourceReading, full_rendering, measure, read, stored_map
+from warmtide.core.readings.measure import measure, read, stored_map
 from warmtide.core.readings.overlay import heat_overlay
+from warmtide.core.readings.pair import SourceReading, full_rendering
 from warmtide.core.readings.tip import find_place_tip, find_tip
 from warmtide.core.readings.warnings import FACE_LOST, has_halo, noise_of, warnings_of
 

@@ -13,7 +13,8 @@ from warmtide.core.maths.arrays import Byte
 from warmtide.core.maths.colour import bytes_to_lab
 from warmtide.core.model.cache import SharedCache
 from warmtide.core.model.recipe import Recipe
-from warmtide.core.readings.measure import SourceReading, read
+from warmtide.core.readings.measure import read
+from warmtide.core.readings.pair import SourceReading
 from warmtide.core.understanding.faces import find_faces
 
 CACHE = SharedCache()

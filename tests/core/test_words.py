@@ -142,7 +142,7 @@ class Media(unittest.TestCase):
         named = [concept for concept in concepts().values() if concept.look]
         self.assertGreaterEqual(len(named), 15)
         for concept in named:
-            self.assertFalse(look_named(str(concept.look)).once, concept.title)
+            self.assertFalse(look_named(str(concept.look)).handling.once, concept.title)
             self.assertEqual(concept.effect, (), concept.title)
         self.assertEqual(len({concept.look for concept in named}), len(named))
 

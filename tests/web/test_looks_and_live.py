@@ -78,7 +78,7 @@ class Looks(unittest.TestCase):
             self.assertEqual(answer.status_code, 200, answer.text)
             sizes.append(Image.open(io.BytesIO(answer.content)).size)
             readings = json.loads(answer.headers["warm-tide-readings"])
-            self.assertTrue(0 < readings["composition"] <= 100)
+            self.assertTrue(0 < readings["figures"]["composition"] <= 100)
         # Live never renders in full: that is what the queue is for.
         self.assertEqual(sizes, [(256, 171), (128, 86), (256, 171)])
         self.assertEqual(self.http.get(f"/studies/{study['id']}").json()["sweeps"], [])

@@ -32,7 +32,7 @@ class Outputs(unittest.TestCase):
         cls.sweep = made
 
     def test_the_sheet_is_one_labelled_picture_with_the_source_first(self) -> None:
-        answer = self.http.get(f"/sweeps/{self.sweep['id']}/sheet", params={"cell": 96})
+        answer = self.http.get(f"/sweeps/{self.sweep['id']}/export/sheet-png", params={"cell": 96})
         self.assertEqual(answer.status_code, 200, answer.text)
         self.assertIn('filename="quay-wall-watercolour-look-by-strength.png"', answer.headers["content-disposition"])
         sheet = np.asarray(Image.open(io.BytesIO(answer.content)))
@@ -53,17 +53,17 @@ class Outputs(unittest.TestCase):
         chosen = [drafts["takes"][0]["id"], drafts["takes"][3]["id"]]
         full = self.http.post("/sweeps/finish", json={"takes": chosen}).json()
         shared_stack().settled(self.owner, full["id"])
-        table = list(csv.DictReader(io.StringIO(self.http.get(f"/sweeps/{full['id']}/readings.csv").text)))
+        table = list(csv.DictReader(io.StringIO(self.http.get(f"/sweeps/{full['id']}/export/readings-csv").text)))
         self.assertEqual({(row["seed"], row["strength"]) for row in table}, {("1", "0.4"), ("2", "0.8")})
         self.assertNotIn("guidance", table[0])
 
     def test_a_page(self) -> None:
-        answer = self.http.get(f"/sweeps/{self.sweep['id']}/sheet", params={"form": "pdf", "cell": 96})
+        answer = self.http.get(f"/sweeps/{self.sweep['id']}/export/sheet-pdf", params={"cell": 96})
         self.assertTrue(answer.content.startswith(b"%PDF-"))
         self.assertTrue(answer.content.rstrip().endswith(b"%%EOF"))
 
     def test_readings_are_a_line_a_take(self) -> None:
-        answer = self.http.get(f"/sweeps/{self.sweep['id']}/readings.csv")
+        answer = self.http.get(f"/sweeps/{self.sweep['id']}/export/readings-csv")
         rows = list(csv.DictReader(io.StringIO(answer.text)))
         self.assertEqual([(r["look"], r["strength"]) for r in rows][:4],
                          [("pencil", "0.4"), ("pencil", "0.6"), ("pencil", "0.8"), ("oil", "0.4")])  # fmt: skip
@@ -73,5 +73,5 @@ class Outputs(unittest.TestCase):
 
     def test_what_is_not_there_is_said(self) -> None:
         missing = "00000000-0000-0000-0000-000000000001"
-        self.assertEqual(self.http.get(f"/sweeps/{missing}/sheet").status_code, 404)
-        self.assertEqual(self.http.get(f"/sweeps/{self.sweep['id']}/sheet", params={"form": "doc"}).status_code, 422)
+        self.assertEqual(self.http.get(f"/sweeps/{missing}/export/sheet-png").status_code, 404)
+        self.assertEqual(self.http.get(f"/sweeps/{self.sweep['id']}/export/doc").status_code, 422)

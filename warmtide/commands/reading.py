@@ -9,8 +9,9 @@ from ..core.model.errors import BadInput
 from ..core.model.look import Look
 from ..core.pictures.framing import Framing, frame
 from ..core.pictures.image import recipe_inside
-from ..core.readings.measure import SourceReading, full_rendering
 from ..core.readings.measure import read as read_pair
+from ..core.readings.pair import SourceReading, full_rendering
+from ..core.readings.registry import readings as kinds
 from .files import read_picture
 
 
@@ -49,8 +50,8 @@ def measure(source: Path, take: Path, as_json: bool) -> None:
     if as_json:
         print(json.dumps(readings))
     else:
-        reached = "" if readings["look"] is None else f", look reached {readings['look']}"
-        print(f"composition kept {readings['composition']}, colour kept {readings['colour']}{reached}")
+        told = ((kind.title.lower(), kind.stored(readings)) for kind in kinds())
+        print(", ".join(f"{title} {value:.1f}" for title, value in told if value is not None))
 
 
 def describe(image: Path, as_json: bool) -> None:

@@ -6,12 +6,17 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 
+from ..core.readings.registry import readings as kinds
 from .models import Cell, Sweep, Take
 
 
 def figures_of(readings: dict[str, Any] | None) -> dict[str, Any] | None:
-    """Readings without their maps, which are fetched apart."""
-    return readings and {name: value for name, value in readings.items() if name != "map"}
+    """Stored readings as they are answered: a figure by the name of each kind, without the maps, which are fetched apart."""
+    if not readings:
+        return None
+    figures = {kind.name: kind.stored(readings) for kind in kinds()}
+    finer = {name: readings.get(name) for name in ("worst", "version")}
+    return {"figures": figures, "parts": readings.get("parts", {}), "warnings": readings.get("warnings", []), **finer}
 
 
 def take_view(take: Take) -> dict[str, Any]:

@@ -5,17 +5,19 @@ from prometheus_client import CONTENT_TYPE_LATEST, generate_latest
 from sqlalchemy import func, select
 
 from .. import __version__
-from ..core.looks.registry import looks
+from ..core.export.registry import exporters
+from ..core.looks.registry import by_category
 from ..core.model.recipe import ENGINE_VERSION, Recipe
 from ..core.model.sampling import TITLES
 from ..core.model.sweep import TAKES_LIMIT
 from ..core.pictures.image import FILE_LIMIT
+from ..core.readings.registry import readings
 from ..core.understanding.kind import KINDS
 from ..records.models import Take
 from ..work.disk import room
 from ..work.learned import all_learned
 from .looks import learned_view
-from .schemas import Choices, DiskView, Health, LookView, SamplerView, StudyDisk
+from .schemas import Choices, DiskView, ExportView, Health, LookView, ReadingView, SamplerView, StudyDisk
 from .services import Session, Shared
 
 router = APIRouter(tags=["program"])
@@ -24,15 +26,17 @@ router = APIRouter(tags=["program"])
 @router.get("/choices")
 async def choices(session: Session) -> Choices:
     return Choices(
-        looks=[
+        looks=[learned_view(row) for row in await all_learned(session)]
+        + [
             LookView(
                 name=look.name, title=look.title, category=look.category, kinds=list(look.kinds),
                 description=look.description, strengths=list(look.strengths),
             )
-            for look in looks().values()
-        ]
-        + [learned_view(row) for row in await all_learned(session)],
+            for look in by_category()
+        ],
         samplers=[SamplerView(name=name, title=title) for name, title in TITLES.items()],
+        readings=[ReadingView(name=kind.name, title=kind.title, says=kind.says) for kind in readings()],
+        exports=[ExportView(name=e.name, title=e.title, says=e.says) for e in exporters().values()],
         kinds=list(KINDS),
         takes_limit=TAKES_LIMIT,
         file_limit=FILE_LIMIT,

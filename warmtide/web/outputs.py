@@ -1,19 +1,20 @@
-"""A sweep to take away: its sheet as one labelled picture or page, its readings as a table."""
+"""A sweep to take away, in every form that there is an exporter for."""
 
 import asyncio
-import csv
-import io
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 from uuid import UUID
 
 import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Response
 
-from ..core.finish.sheet import contact_sheet, pdf_page
+from ..core.export.kind import Harvest, Shot
+from ..core.export.registry import exporter_named
 from ..core.looks.registry import looks
+from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
-from ..core.pictures.image import decode, png
+from ..core.pictures.image import decode
 from ..records.models import Sweep, Take
+from ..records.store import ImageStore
 from ..work import planning
 from ..work.learned import all_learned
 from .downloads import as_file, stem_of
@@ -22,9 +23,6 @@ from .services import Session, Shared
 router = APIRouter(tags=["outputs"])
 _TITLES = {"strength": "strength", "guidance": "guidance", "seed": "seed", "steps": "steps", "look_weight": "look weight",
            "second_share": "share", "sampler": "", "look": "", "quality": "", "prompt": "", "source": "", "size": "size"}  # fmt: skip
-# What a table program begins a formula with.
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
-_PARTS = ("fine", "mid", "coarse", "moved", "gone", "shift", "added", "faces")
 
 
 async def _sweep(session: Session, sweep_id: UUID) -> Sweep:
@@ -70,61 +68,40 @@ def _stem(sweep: Sweep) -> str:
     return f"{name}-{sweep.recipe.body['look']}-{axes}".replace("_", "-")
 
 
-@router.get("/sweeps/{sweep_id}/sheet", response_class=Response)
-async def sheet(
+@router.get("/sweeps/{sweep_id}/export/{form}", response_class=Response)
+async def export(
     sweep_id: UUID,
+    form: str,
     session: Session,
     shared: Shared,
-    form: Literal["png", "pdf"] = "png",
-    cell: Annotated[int, Query(ge=64, le=1024, description="long side of a picture on the sheet")] = 384,
+    cell: Annotated[int, Query(ge=64, le=1024, description="long side of a picture on a sheet")] = 384,
 ) -> Response:
-    """The finished takes of a sweep as one labelled sheet, source first: PNG, or a PDF page."""
+    """A sweep in one of the forms that `/api/choices` lists: its sheet, its readings."""
+    exporter = exporter_named(form)
     sweep = await _sweep(session, sweep_id)
     await session.refresh(sweep, ["source"])
     titles = {look.name: look.title for look in looks().values()}
     titles |= {row.name: row.title for row in await all_learned(session)}
-    takes = [c.take for c in sweep.cells if c.take.state == "done" and c.take.image is not None]
-    if not takes:
+    axes = _axes(sweep)
+    shots = tuple(_shot(cell.take, axes, titles, shared.store) for cell in sweep.cells)
+    done = [cell.take for cell in sweep.cells if cell.take.image is not None]
+    if exporter.pictures and not done:
         raise BadInput("No take of this sweep is finished yet; save its sheet when the first ones are there.")
-    source, _ = await shared.framer.framed(sweep.source, int(sweep.recipe.body["size"]), takes[0].framing)
-    axes = _axes(sweep)
-    labels = [_label(_values(axes, take), titles) for take in takes]
-    images = [str(take.image) for take in takes]
-    columns = len(sweep.spans[-1]["values"]) if sweep.spans else len(takes)
-
-    def drawn() -> bytes:
-        pictures = [np.ascontiguousarray(decode(shared.store.get(digest)).rgba[..., :3]) for digest in images]
-        # One axis alone is set in rows, as on the desk.
-        across = columns if len(sweep.spans) > 1 else min(columns, 5)
-        picture = contact_sheet(source, list(zip(labels, pictures, strict=True)), across, cell)
-        return png(picture) if form == "png" else pdf_page(picture)
-
-    kind = "image/png" if form == "png" else "application/pdf"
-    return as_file(await asyncio.to_thread(drawn), kind, f"{_stem(sweep)}.{form}")
+    framing = done[0].framing if done else None
+    source, _ = await shared.framer.framed(sweep.source, int(sweep.recipe.body["size"]), framing)
+    columns = len(sweep.spans[-1]["values"]) if sweep.spans else len(done)
+    # One axis alone is set in rows, as on the desk.
+    across = columns if len(sweep.spans) > 1 else min(columns, 5)
+    harvest = Harvest(tuple(axes), across, shots, lambda: source, cell)
+    return as_file(await asyncio.to_thread(exporter.of, harvest), exporter.media, f"{_stem(sweep)}.{exporter.suffix}")
 
 
-@router.get("/sweeps/{sweep_id}/readings.csv", response_class=Response)
-async def readings(sweep_id: UUID, session: Session) -> Response:
-    """One line a take: axes, readings with their parts, warnings, seconds, key."""
-    sweep = await _sweep(session, sweep_id)
-    await session.refresh(sweep, ["source"])
-    axes = _axes(sweep)
-    out = io.StringIO()
-    table = csv.writer(out)
+def _shot(take: Take, axes: list[str], titles: dict[str, str], store: ImageStore) -> Shot:
+    """A take as exporters see it."""
+    values, digest = _values(axes, take), take.image
 
-    def cell(value: Any) -> Any:
-        """A value that no table program takes for a formula."""
-        return f"'{value}" if isinstance(value, str) and value[:1] in _FORMULA else value
+    def picture() -> Byte:
+        return np.ascontiguousarray(decode(store.get(str(digest))).rgba[..., :3])
 
-    table.writerow(
-        [*axes, "state", "composition kept", "colour kept", "look reached", *_PARTS, "warnings", "seconds", "key"]
-    )
-    for place in sweep.cells:
-        take, found = place.take, place.take.readings or {}
-        parts = found.get("parts", {})
-        figures = [found.get(name, "") for name in ("composition", "colour", "look")]
-        warned = " ".join(found.get("warnings", []))
-        own = _values(axes, take)
-        table.writerow([*(cell(own[axis]) for axis in axes), take.state, *figures, *(parts.get(p, "") for p in _PARTS), warned,
-                        take.seconds, take.key])  # fmt: skip
-    return as_file(out.getvalue().encode(), "text/csv; charset=utf-8", f"{_stem(sweep)}.csv")
+    shown = picture if take.state == "done" and digest is not None else None
+    return Shot(values, _label(values, titles), take.state, take.key, take.seconds, take.readings or {}, shown)

@@ -36,11 +36,29 @@ class SamplerView(BaseModel):
     title: str
 
 
+class ReadingView(BaseModel):
+    """A reading that takes are judged by, 0 to 100."""
+
+    name: str
+    title: str
+    says: str
+
+
+class ExportView(BaseModel):
+    """A form in which a sweep can be saved."""
+
+    name: str
+    title: str
+    says: str
+
+
 class Choices(BaseModel):
-    """What the controls can be set to."""
+    """What the controls can be set to, what takes are read for, what can be taken away."""
 
     looks: list[LookView]
     samplers: list[SamplerView]
+    readings: list[ReadingView]
+    exports: list[ExportView]
     kinds: list[Kind]
     takes_limit: int
     file_limit: int
@@ -58,9 +76,9 @@ class Region(BaseModel):
 
 
 class Readings(BaseModel):
-    composition: float
-    colour: float
-    look: float | None
+    """Readings of a take: `figures` by the names that `/api/choices` lists, null where one can't be told."""
+
+    figures: dict[str, float | None]
     parts: dict[str, float]
     worst: Region | None = None
     warnings: list[str]

@@ -15,6 +15,7 @@ from ..core.model.cache import SharedCache
 from ..core.model.guides import Guides
 from ..core.model.recipe import Recipe
 from ..core.pictures.image import webp
+from ..core.readings.registry import readings
 from .warm import warm_looks
 
 
@@ -56,5 +57,5 @@ def glimpse(source: Byte, recipe: Recipe, files: dict[str, bytes], guides: Guide
     _learn(files)
     rendered = render(source, recipe, None, _cache(), guides)
     figures = rendered.reading.figures
-    names = ("composition", "colour", "look", "warnings")
-    return webp(rendered.picture, 640, 90), {"seconds": rendered.seconds, **{name: figures[name] for name in names}}
+    told = {"figures": {kind.name: kind.stored(figures) for kind in readings()}, "warnings": figures["warnings"]}
+    return webp(rendered.picture, 640, 90), {"seconds": rendered.seconds, **told}

@@ -53,8 +53,8 @@ export const takeLines = (id: string) => `/api/takes/${id}/lines`;
 export const lookFile = (name: string) => `/api/looks/${name}/file`;
 export const takeSave = (id: string) => `/api/takes/${id}/image?save=true`;
 
-export const sweepSheet = (id: string, form: "png" | "pdf") => `/api/sweeps/${id}/sheet?form=${form}`;
-export const sweepReadings = (id: string) => `/api/sweeps/${id}/readings.csv`;
+/** A sweep in one of the forms that `Choices` lists. */
+export const sweepExport = (id: string, form: string) => `/api/sweeps/${id}/export/${form}`;
 
 /** The source as framed; the framing is in the address, so that a changed one is fetched. */
 export const sourceImage = (source: SourceView, size: number) =>

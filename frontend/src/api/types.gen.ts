@@ -729,7 +729,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sweeps/{sweep_id}/readings.csv": {
+    "/api/sweeps/{sweep_id}/export/{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -737,10 +737,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Readings
-         * @description One line a take: axes, readings with their parts, warnings, seconds, key.
+         * Export
+         * @description A sweep in one of the forms that `/api/choices` lists: its sheet, its readings.
          */
-        get: operations["readings_api_sweeps__sweep_id__readings_csv_get"];
+        get: operations["export_api_sweeps__sweep_id__export__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -763,26 +763,6 @@ export interface paths {
          * @description Take a deleted sweep back.
          */
         post: operations["restore_sweep_api_sweeps__sweep_id__restore_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sweeps/{sweep_id}/sheet": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Sheet
-         * @description The finished takes of a sweep as one labelled sheet, source first: PNG, or a PDF page.
-         */
-        get: operations["sheet_api_sweeps__sweep_id__sheet_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1005,16 +985,20 @@ export interface components {
         };
         /**
          * Choices
-         * @description What the controls can be set to.
+         * @description What the controls can be set to, what takes are read for, what can be taken away.
          */
         Choices: {
             defaults: components["schemas"]["Recipe"];
+            /** Exports */
+            exports: components["schemas"]["ExportView"][];
             /** File Limit */
             file_limit: number;
             /** Kinds */
             kinds: ("photo" | "sketch" | "render" | "flat art")[];
             /** Looks */
             looks: components["schemas"]["LookView"][];
+            /** Readings */
+            readings: components["schemas"]["ReadingView"][];
             /** Samplers */
             samplers: components["schemas"]["SamplerView"][];
             /** Takes Limit */
@@ -1034,6 +1018,18 @@ export interface components {
             studies: components["schemas"]["StudyDisk"][];
             /** Total */
             total: number | null;
+        };
+        /**
+         * ExportView
+         * @description A form in which a sweep can be saved.
+         */
+        ExportView: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Title */
+            title: string;
         };
         /**
          * FaceMark
@@ -1479,14 +1475,27 @@ export interface components {
             /** Total */
             total: number;
         };
-        /** Readings */
+        /**
+         * ReadingView
+         * @description A reading that takes are judged by, 0 to 100.
+         */
+        ReadingView: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Readings
+         * @description Readings of a take: `figures` by the names that `/api/choices` lists, null where one can't be told.
+         */
         Readings: {
-            /** Colour */
-            colour: number;
-            /** Composition */
-            composition: number;
-            /** Look */
-            look: number | null;
+            /** Figures */
+            figures: {
+                [key: string]: number | null;
+            };
             /** Parts */
             parts: {
                 [key: string]: number;
@@ -3452,12 +3461,16 @@ export interface operations {
             };
         };
     };
-    readings_api_sweeps__sweep_id__readings_csv_get: {
+    export_api_sweeps__sweep_id__export__form__get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description long side of a picture on a sheet */
+                cell?: number;
+            };
             header?: never;
             path: {
                 sweep_id: string;
+                form: string;
             };
             cookie?: never;
         };
@@ -3500,39 +3513,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SweepView"];
                 };
-            };
-            /** @description One sentence */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    sheet_api_sweeps__sweep_id__sheet_get: {
-        parameters: {
-            query?: {
-                form?: "png" | "pdf";
-                /** @description long side of a picture on the sheet */
-                cell?: number;
-            };
-            header?: never;
-            path: {
-                sweep_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description One sentence */
             default: {

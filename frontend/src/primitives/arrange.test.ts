@@ -6,7 +6,7 @@ const spans = [
   { control: "seed", values: [7, 8] },
   { control: "strength", values: [0.3, 0.6, 0.9] },
 ];
-const takes = Array.from({ length: 12 }, (_, k) => ({ id: `t${k}`, state: "done", readings: { composition: 90 - k, colour: 50, look: 10 * (k % 6) } }));
+const takes = Array.from({ length: 12 }, (_, k) => ({ id: `t${k}`, state: "done", readings: { figures: { composition: 90 - k, colour: 50, look: 10 * (k % 6) } } }));
 const all = () => true;
 
 describe("arrange", () => {
@@ -38,7 +38,7 @@ describe("arrange", () => {
   });
   it("puts what is not read last, and weighs both readings together", () => {
     expect(worth({ id: "a", state: "queued", readings: null }, "both")).toBe(-1);
-    const [kept, reached, both] = [[100, 4], [9, 100], [60, 60]].map(([composition, look]) => worth({ id: "", state: "done", readings: { composition: composition!, colour: 0, look: look! } }, "both"));
+    const [kept, reached, both] = [[100, 4], [9, 100], [60, 60]].map(([composition, look]) => worth({ id: "", state: "done", readings: { figures: { composition: composition!, colour: 0, look: look! } } }, "both"));
     expect(both).toBeGreaterThan(kept!);
     expect(both).toBeGreaterThan(reached!);
   });

@@ -1,9 +1,11 @@
 /** In which order and where the takes of a sweep stand on its sheet. */
 
+import type { Figures } from "./reading";
+
 interface Taken {
   id: string;
   state: string;
-  readings?: { composition: number; colour: number; look: number | null } | null;
+  readings?: { figures: Figures } | null;
 }
 
 interface Axis {
@@ -11,15 +13,17 @@ interface Axis {
   values: (number | string)[];
 }
 
-export type Sort = "axes" | "composition" | "colour" | "look" | "both";
+/** By axes, by both of composition and look, or by the name of a reading. */
+export type Sort = string;
 
-export const SORTS: { value: Sort; title: string; detail: string }[] = [
-  { value: "axes", title: "By axes", detail: "as it was swept" },
-  { value: "both", title: "Both together", detail: "composition kept and look reached" },
-  { value: "composition", title: "Composition kept", detail: "most first" },
-  { value: "look", title: "Look reached", detail: "most first" },
-  { value: "colour", title: "Colour kept", detail: "most first" },
-];
+/** In which orders takes can be set: as swept, by both, and by each reading. */
+export function sortsOf(kinds: { name: string; title: string }[]): { value: Sort; title: string; detail: string }[] {
+  return [
+    { value: "axes", title: "By axes", detail: "as it was swept" },
+    { value: "both", title: "Both together", detail: "composition kept and look reached" },
+    ...kinds.map(({ name, title }) => ({ value: name, title, detail: "most first" })),
+  ];
+}
 
 export interface Placed<T> {
   take: T;
@@ -54,10 +58,10 @@ export function placeOf(position: number, spans: Axis[]): number[] {
 export function worth(take: Taken, sort: Sort): number {
   const read = take.readings;
   if (!read) return -1;
-  if (sort === "composition") return read.composition;
-  if (sort === "colour") return read.colour;
-  if (sort === "look") return read.look ?? -1;
-  return read.look === null ? read.composition / 10 : Math.sqrt(Math.max(read.composition, 0) * Math.max(read.look, 0));
+  if (sort !== "both") return read.figures[sort] ?? -1;
+  const { composition, look } = read.figures;
+  const kept = Math.max(composition ?? 0, 0);
+  return look === null || look === undefined ? kept / 10 : Math.sqrt(kept * Math.max(look, 0));
 }
 
 /**

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { lookBeside, lookSections, matches } from "./looks";
 
 const look = (name: string, category: string, kinds = ["photo"], description = "") => ({ name, title: name.toUpperCase(), category, kinds, description });
-const all = [look("neon", "made"), look("oil", "painted", ["photo"], "Loaded brushes"), look("learned-1", "learned"), look("lino", "printed", ["render"])];
+const all = [look("learned-1", "learned"), look("oil", "painted", ["photo"], "Loaded brushes"), look("neon", "made"), look("lino", "printed", ["render"])];
 
 describe("sections of the looks panel", () => {
   it("show favourites first, then categories, last what isn't made for the picture, each look once", () => {

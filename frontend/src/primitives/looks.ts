@@ -13,7 +13,6 @@ export interface Section<L> {
   looks: L[];
 }
 
-const CATEGORIES = ["learned", "material", "concept", "building", "product", "painted", "drawn", "graphic", "printed", "made", "restored"];
 const OWN: Record<string, string> = { learned: "your own" };
 
 /** Whether every word typed is found in what is said of a look. */
@@ -22,7 +21,8 @@ export function matches(look: LookLike, typed: string): boolean {
   return typed.toLowerCase().split(/\s+/).every((word) => all.includes(word));
 }
 
-/** Favourites, then by category those made for this kind, last the others; each look once. */
+/** Favourites, then by category those made for this kind, last the others; each look once. Categories stand in the order in
+ * which the looks name them first. */
 export function lookSections<L extends LookLike>(looks: L[], kind: string, favourites: string[], typed = ""): Section<L>[] {
   const found = looks.filter((look) => matches(look, typed));
   const starred = favourites.flatMap((name) => found.filter((look) => look.name === name));
@@ -30,7 +30,7 @@ export function lookSections<L extends LookLike>(looks: L[], kind: string, favou
   const fits = rest.filter((look) => look.kinds.includes(kind));
   const sections = [
     { heading: "favourites", looks: starred },
-    ...CATEGORIES.map((category) => ({ heading: OWN[category] ?? category, looks: fits.filter((look) => look.category === category) })),
+    ...[...new Set(looks.map((look) => look.category))].map((category) => ({ heading: OWN[category] ?? category, looks: fits.filter((look) => look.category === category) })),
     { heading: `not made for ${kind === "flat art" ? kind : `a ${kind}`}`, looks: rest.filter((look) => !look.kinds.includes(kind)) },
   ];
   return sections.filter((section) => section.looks.length > 0);

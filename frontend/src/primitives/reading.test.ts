@@ -13,22 +13,22 @@ it("says where a box lies", () => {
 });
 
 it("says nothing of a take that kept everything", () => {
-  expect(sentences({ composition: 100, parts, worst: null })).toEqual([]);
-  expect(sentences({ composition: 100, parts, worst: { ...box(0, 0), kept: 40 } })).toEqual([]);
+  expect(sentences({ figures: { composition: 100 }, parts, worst: null })).toEqual([]);
+  expect(sentences({ figures: { composition: 100 }, parts, worst: { ...box(0, 0), kept: 40 } })).toEqual([]);
 });
 
 it("says what is gone, what moved and where, the gravest first", () => {
-  expect(sentences({ composition: 70, parts: { ...parts, gone: 21.6, moved: 8, shift: 2.44 }, worst: { ...box(0.8, 0.1), kept: 31 } })).toEqual([
+  expect(sentences({ figures: { composition: 70 }, parts: { ...parts, gone: 21.6, moved: 8, shift: 2.44 }, worst: { ...box(0.8, 0.1), kept: 31 } })).toEqual([
     "22 points of the composition are gone.",
     "What moved has moved by 2.4 % of the long side.",
     "Most was lost at the upper right: 31 kept there.",
   ]);
-  expect(sentences({ composition: 12, parts: { ...parts, gone: 85, added: 60 } })).toEqual([
+  expect(sentences({ figures: { composition: 12 }, parts: { ...parts, gone: 85, added: 60 } })).toEqual([
     "Most of the composition is gone.",
     "It shows much that the source doesn't.",
   ]);
 });
 
 it("bears readings of an older version, without parts", () => {
-  expect(sentences({ composition: 50, parts: {} })).toEqual([]);
+  expect(sentences({ figures: { composition: 50 }, parts: {} })).toEqual([]);
 });

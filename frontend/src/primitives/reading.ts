@@ -7,8 +7,11 @@ interface Box {
   bottom: number;
 }
 
+/** Figures of a take, 0 to 100, by the names of readings; null where one can't be told. */
+export type Figures = Record<string, number | null>;
+
 interface Read {
-  composition: number;
+  figures: Figures;
   warnings?: string[];
   parts: Record<string, number>;
   worst?: (Box & { kept: number }) | null;
@@ -43,15 +46,19 @@ const WARNINGS: Record<string, string> = {
 /** A warning as a sentence. */
 export const warningWords = (name: string): string => WARNINGS[name] ?? name;
 
+/** Figures by the names of their readings, as far as they can be told: "composition 81, colour 70". */
+export const spoken = (figures: Figures, kinds: { name: string }[]): string =>
+  kinds.flatMap(({ name }) => (typeof figures[name] === "number" ? [`${name} ${Math.round(figures[name])}`] : [])).join(", ");
+
 /** At most three sentences, the gravest first; none where nothing is to be said. */
-export function sentences({ composition, parts, worst, warnings }: Read): string[] {
+export function sentences({ figures, parts, worst, warnings }: Read): string[] {
   const said = (warnings ?? []).map(warningWords);
   const gone = parts.gone ?? 0;
   const moved = parts.moved ?? 0;
   if (gone >= 40) said.push("Most of the composition is gone.");
   else if (gone >= 8) said.push(`${Math.round(gone)} points of the composition are gone.`);
   if (moved >= 3) said.push(`What moved has moved by ${(parts.shift ?? 0).toFixed(1)} % of the long side.`);
-  if (worst && worst.kept < 80 && composition < 99.5) said.push(`Most was lost ${place(worst)}: ${Math.round(worst.kept)} kept there.`);
+  if (worst && worst.kept < 80 && (figures.composition ?? 0) < 99.5) said.push(`Most was lost ${place(worst)}: ${Math.round(worst.kept)} kept there.`);
   if (said.length < 3 && (parts.added ?? 0) >= 45) said.push("It shows much that the source doesn't.");
   return said.slice(0, 3);
 }

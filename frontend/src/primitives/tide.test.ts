@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { tideRows } from "./tide";
 
 const take = (id: string, strength: number, seed: number, composition: number, look: number | null = 50, guidance = 5, state = "done") => ({
-  id, state, recipe: { strength, seed, guidance, holds: { lines: 0.5 } }, readings: state === "done" ? { composition, look } : null,
+  id, state, recipe: { strength, seed, guidance, holds: { lines: 0.5 } }, readings: state === "done" ? { figures: { composition, look } } : null,
 });
 const name = (control: string, value: number | string) => `${control} ${value}`;
 

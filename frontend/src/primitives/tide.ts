@@ -1,10 +1,12 @@
 /** The tide line's data: readings along strength, a line a row of the sheet. */
 
+import type { Figures } from "./reading";
+
 interface Taken {
   id: string;
   state: string;
   recipe: Record<string, unknown>;
-  readings: { composition: number; look: number | null } | null;
+  readings: { figures: Figures } | null;
 }
 
 interface Axis {
@@ -48,10 +50,10 @@ export function tideRows(takes: Taken[], spans: Axis[], name: (control: string, 
     points: [...points]
       .sort(([a], [b]) => a - b)
       .map(([strength, members]) => {
-        const looks = members.map((t) => t.readings!.look).filter((v): v is number => v !== null);
+        const looks = members.map((t) => t.readings!.figures.look ?? null).filter((v): v is number => v !== null);
         return {
           strength,
-          composition: mean(members.map((t) => t.readings!.composition)),
+          composition: mean(members.map((t) => t.readings!.figures.composition ?? 0)),
           look: looks.length ? mean(looks) : null,
           takes: members.map((t) => t.id),
         };

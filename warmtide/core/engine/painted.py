@@ -35,18 +35,18 @@ class PaintedTrack:
         plan = content.plan
         softer = guidance**-0.25
         # Looks with a ground of their own: it sets in gently, and at high strength no ghost of the source stays.
-        own = look.deep_trust ** (1 + 2 * strength)
+        own = look.handling.deep_trust ** (1 + 2 * strength)
         self.trust, self.push, self.bolder, self.colour, self.chroma = [], [], [], [], []
         for b, octave in enumerate(plan.octaves):
             deep = octave > _DEEP_OCTAVE
             self.trust.append(trust_at(octave) * softer * (own if deep else 1.0))
-            push, away = (gamma - 1) * guided_at(octave) * look.push, 1.0 if deep else look.bare_push
-            self.push.append(f32(push * (look.deep_push if deep else away)))
+            push, away = (gamma - 1) * guided_at(octave) * look.handling.push, 1.0 if deep else look.handling.bare_push
+            self.push.append(f32(push * (look.handling.deep_push if deep else away)))
             self.bolder.append(f32(1 + push * (1 - away)))
             # Coarse chroma is pushed less: a whole picture must not run away in hue.
-            full = 1 + (gamma**0.8 - 1) * look.push
+            full = 1 + (gamma**0.8 - 1) * look.handling.push
             self.colour.append(f32(full if b < plan.levels else 1 + (full - 1) * 0.8))
-            self.chroma.append(f32(0 if look.owns_colour or octave <= _CHROMA_OCTAVE else 0.85 * colours))
+            self.chroma.append(f32(0 if look.handling.owns_colour or octave <= _CHROMA_OCTAVE else 0.85 * colours))
         count = plan.levels + 1
         self.held = content.source.bands
         self.state: Bands = []

@@ -189,7 +189,9 @@ def _render(
 ) -> Float:
     """The painter's picture of the content estimate, in the sampler's space, planar."""
     lab = worded(varied(from_space(image_of(collapse(content))), variant), effect, sitting.seed, masks)
-    painting = with_faces(look.paint, lab, sitting, look.portrait_tone) if sitting.faces else look.paint(lab, sitting)
+    painting = (
+        with_faces(look.paint, lab, sitting, look.handling.portrait_tone) if sitting.faces else look.paint(lab, sitting)
+    )
     painted = np.clip(painting, -0.5, 1.05)
     if weight != 1:
         painted = lab + f32(weight) * (painted - lab)
@@ -213,8 +215,8 @@ def painted_whole(source: Byte, look: Look, prompt: str = "", seed: int = 1, cac
     height, width = source.shape[:2]
     sitting = Sitting(
         look.name, seed, height, width, flat_ground(lab), cache or SharedCache(), prompt=prompt,
-        original=Original(lab, ("whole", pixel_key(source))) if look.once else None,
-        least_scale=look.least_scale,
+        original=Original(lab, ("whole", pixel_key(source))) if look.handling.once else None,
+        least_scale=look.handling.least_scale,
     )  # fmt: skip
     painted = look.paint(lab, sitting)
     return lab_to_bytes(np.clip(painted, -0.5, 1.05).astype(f32))
@@ -312,16 +314,16 @@ def restyled(
         width,
         prepared.ground,
         cache,
-        faces if look.portrait else (),
+        faces if look.handling.portrait else (),
         marks=variant.marks * marks_of(effect),
-        original=original_of(framed, set_up, guides) if look.once else None,
+        original=original_of(framed, set_up, guides) if look.handling.once else None,
         guidance=recipe.guidance,
         strength=recipe.strength,
         words=effect,
         prompt=recipe.prompt if recipe.guidance > 1 else "",
-        least_scale=look.least_scale,
+        least_scale=look.handling.least_scale,
     )
-    paints = plan.paints[:1] if look.once else plan.paints
+    paints = plan.paints[:1] if look.handling.once else plan.paints
     if progress:
         progress(0, plan.count)
     for i in range(plan.count):

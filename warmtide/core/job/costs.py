@@ -22,7 +22,7 @@ def expected_seconds(recipe: Recipe, height: int, width: int, people: bool = Fal
     height, width = drafted_shape(height, width, recipe.quality)
     steps = recipe.steps_run * _STEP_SECONDS
     look = look_of(recipe)
-    paint = look.seconds * (2 if people and look.portrait else 1)
+    paint = look.seconds * (2 if people and look.handling.portrait else 1)
     return (0.08 + _READ_SECONDS + steps + paint) * height * width / _REFERENCE_PIXELS
 
 

@@ -20,7 +20,7 @@ def _named(phrase: Phrase) -> str | None:
 
 def _mixes(recipe: Recipe) -> bool:
     """Whether words can mix a look into a recipe's own: not into a thing made of its shapes, nor into two looks."""
-    return recipe.second_look is None and not (is_known(recipe.look) and look_named(recipe.look).once)
+    return recipe.second_look is None and not (is_known(recipe.look) and look_named(recipe.look).handling.once)
 
 
 def _asking(recipe: Recipe) -> Phrase | None:

@@ -14,7 +14,8 @@ from ..model.guides import NO_GUIDES, Guides
 from ..model.look import Look
 from ..model.recipe import Recipe, take_key
 from ..readings.look import at_reading_size
-from ..readings.measure import FullRendering, Reading, SourceReading, full_rendering, read
+from ..readings.measure import Reading, read
+from ..readings.pair import FullRendering, SourceReading, full_rendering
 from ..words.effects import worded
 from ..words.prompt import effect_of
 from .looking import look_of

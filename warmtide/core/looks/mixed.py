@@ -12,18 +12,21 @@ import numpy as np
 
 from ..maths.arrays import Float, f32
 from ..maths.pyramid import build, collapse, image_of, levels_for, planes
-from ..model.look import Look
+from ..model.look import Handling, Look
 from ..model.sitting import Sitting
 from .registry import look_named
 
 # Bands up to this picture octave carry marks; coarser ones tone and colour.
 _MARKS = 3
+_JOIN_SECONDS = 0.015
+# Amounts in how a look is sampled; the size of marks is each painter's own.
+_AMOUNTS = ("portrait_tone", "push", "deep_trust", "deep_push", "bare_push")
 
 
 def _own(sitting: Sitting, look: Look) -> Sitting:
     """The sitting as one of two painters has it: its own random streams and its own decisions."""
     decisions: dict[str, object] = sitting.decided(look.name, dict)
-    return replace(sitting, look=look.name, decisions=decisions, least_scale=look.least_scale)
+    return replace(sitting, look=look.name, decisions=decisions, least_scale=look.handling.least_scale)
 
 
 def joined(first: Float, second: Float, share: float) -> Float:
@@ -50,11 +53,10 @@ def mixed_look(first: Look, second: Look, share: float) -> Look:
     def paint(lab: Float, sitting: Sitting) -> Float:
         return joined(first.paint(lab, _own(sitting, first)), second.paint(lab, _own(sitting, second)), share)
 
-    def between(a: float, b: float) -> float:
-        return a + (b - a) * share
-
     heavier = second if share > 0.5 else first
-    return Look(
+    # What it hears of places and parts is the first one's: that look was chosen.
+    return replace(
+        first,
         name=f"{first.name} {1 - share:.3f} {second.name} {share:.3f}",
         title=f"{first.title} with {second.title.lower()}",
         category=heavier.category,
@@ -62,14 +64,19 @@ def mixed_look(first: Look, second: Look, share: float) -> Look:
         description=f"{first.title} with a share of {second.title.lower()}.",
         strengths=heavier.strengths,
         paint=paint,
-        seconds=first.seconds + second.seconds + 0.015,
+        seconds=first.seconds + second.seconds + _JOIN_SECONDS,
+        handling=_between(first.handling, second.handling, share),
+    )
+
+
+def _between(first: Handling, second: Handling, share: float) -> Handling:
+    """How two paints are sampled together: amounts by their shares, what is yes or no as the heavier has it."""
+    amounts = {name: getattr(first, name) + (getattr(second, name) - getattr(first, name)) * share for name in _AMOUNTS}
+    return Handling(
         portrait=first.portrait or second.portrait,
-        portrait_tone=between(first.portrait_tone, second.portrait_tone),
-        owns_colour=heavier.owns_colour,
-        push=between(first.push, second.push),
-        deep_trust=between(first.deep_trust, second.deep_trust),
-        deep_push=between(first.deep_push, second.deep_push),
+        owns_colour=(second if share > 0.5 else first).owns_colour,
         once=first.once and second.once,
+        **amounts,
     )
 
 

@@ -53,6 +53,19 @@ def looks() -> dict[str, Look]:
     return {look.name: look for look in sorted((look for look in found if look), key=lambda look: look.title)}
 
 
+# Categories in the order in which they are shown; others follow.
+_ORDER = ("material", "concept", "building", "product", "painted", "drawn", "graphic", "printed", "made", "restored")
+
+
+@cache
+def by_category() -> tuple[Look, ...]:
+    """All built-in looks, category by category, in each by their titles."""
+    rank = {category: k for k, category in enumerate(_ORDER)}
+    return tuple(
+        sorted(looks().values(), key=lambda look: (rank.get(look.category, len(rank)), look.category, look.title))
+    )
+
+
 @cache
 def part_words() -> frozenset[str]:
     """Words for the parts of things, and for what these are made of, of every family that has any."""

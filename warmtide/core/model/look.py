@@ -14,28 +14,47 @@ Remarks = Callable[[Original, SharedCache], list[str]]
 
 
 @dataclass(frozen=True)
+class Handling:
+    """How a look's paint is sampled.
+
+    Attributes
+    ----------
+    portrait : whether faces are painted a second time, finer. portrait_tone : see `looks.shared.portrait`.
+    owns_colour : the finished paint takes no colour hold (graphite stays graphite).
+    push : multiplies the guided push of all octaves. deep_trust, deep_push : multiply, from the third octave on, the
+    noise level at which paint is trusted and the guided push; below 1 for looks whose tone must not carry the photo's
+    ghost (trust the more the higher the strength).
+    bare_push : how far, in finer octaves, the guided push turns away from the source instead of only making marks
+    bolder; below 1 for looks that leave paper bare, on which what is turned away from would show as its negative.
+    least_scale : size of marks at least, however small the picture. Where marks are paler or fewer and not only smaller
+    in small pictures they must follow it further down, to .12 for 64 px; where each costs the same at any size they needn't.
+    once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
+    """
+
+    portrait: bool = True
+    portrait_tone: float = 0.8
+    owns_colour: bool = False
+    push: float = 1.0
+    deep_trust: float = 1.0
+    deep_push: float = 1.0
+    bare_push: float = 1.0
+    least_scale: float = 0.28
+    once: bool = False
+
+
+@dataclass(frozen=True)
 class Look:
-    """A style built in.
+    """A style: what it is, what it hears, and how it is sampled.
 
     Attributes
     ----------
     paint : renders an OKLab picture (h, w, 3) in the look, same shape out. kinds : what it is made for
     (photo, sketch, render, flat art), best first. strengths : sample band where it usually works.
-    seconds : one run of the painter at 512 x 341 on one core, for estimates.
-    portrait : whether faces are painted a second time, finer. portrait_tone : see `looks.shared.portrait`.
-    owns_colour : the finished paint takes no colour hold (graphite stays graphite).
-    push : multiplies the guided push of all octaves. deep_trust, deep_push : multiply, from the third octave on, the noise level at which paint is trusted and
-    the guided push; below 1 for looks whose tone must not carry the photo's ghost (trust the more the higher the
-    strength).
-    bare_push : how far, in finer octaves, the guided push turns away from the source instead of only making marks
-    bolder; below 1 for looks that leave paper bare, on which what is turned away from would show as its negative.
+    seconds : one run of the painter at 512 x 341 on one core, for estimates. handling : how its paint is sampled.
     placed : a place in the prompt is drawn behind the source or into it; not where the look is of one sheet, one building.
     around : reads the place that a look draws around its thing by itself, for looks that are not `placed`.
     hears : what a phrase asks of the parts of its thing, to be told to the artist.
     remarks : what a source makes it say of its takes.
-    least_scale : size of marks at least, however small the picture. Where marks are paler or fewer and not only smaller
-    in small pictures they must follow it further down, to .12 for 64 px; where each costs the same at any size they needn't.
-    once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
 
     name: str
@@ -46,19 +65,11 @@ class Look:
     strengths: tuple[float, float]
     paint: Painter
     seconds: float = 0.25
-    portrait: bool = True
-    portrait_tone: float = 0.8
-    owns_colour: bool = False
-    push: float = 1.0
-    deep_trust: float = 1.0
-    deep_push: float = 1.0
-    bare_push: float = 1.0
+    handling: Handling = Handling()
     placed: bool = True
     around: Callable[[str], SceneReading] | None = None
     hears: Callable[[str], tuple[str, ...]] | None = None
     remarks: Remarks | None = None
-    least_scale: float = 0.28
-    once: bool = False
 
 
 def shape_keeping(
@@ -71,8 +82,8 @@ def shape_keeping(
     ----------
     seconds : one run at 512 px. own_colour : its colours are its own whatever the source's are. The rest as in `Look`.
     """
+    sampled = Handling(portrait=False, owns_colour=own_colour, push=push, deep_trust=0.55, deep_push=0.0, once=True)
     return Look(
         name=name, title=title, category=category, kinds=(kind,), description=description, strengths=strengths,
-        paint=paint, seconds=seconds, portrait=False, owns_colour=own_colour, push=push, deep_trust=0.55,
-        deep_push=0.0, placed=placed, remarks=remarks, once=True,
+        paint=paint, seconds=seconds, handling=sampled, placed=placed, remarks=remarks,
     )  # fmt: skip

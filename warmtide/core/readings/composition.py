@@ -18,6 +18,7 @@ import numpy as np
 
 from ..maths.arrays import Float, Mask, f32, summed
 from .features import LEVELS, Features, blur
+from .kind import ReadingKind
 
 _NAMES = ("fine", "mid", "coarse")
 _LEVEL_WEIGHTS = (0.30, 0.38, 0.32)
@@ -198,3 +199,16 @@ def composition_kept(source: Features, take: Features, ground: Mask | None = Non
         shift=100 * float((moving * distance).sum() / (moving.sum() + 1e-6)), added=added,
         share=share, weight=weight,
     )  # fmt: skip
+
+
+_PARTS = (*_NAMES, "moved", "gone", "shift", "added")
+
+READING = ReadingKind(
+    "composition",
+    "Composition kept",
+    "Whether the edges of the source are still there, and at their place.",
+    of=lambda pair: pair.composition.kept,
+    parts=lambda pair: {name: round(getattr(pair.composition, name), 1) for name in _PARTS},
+    part_names=_PARTS,
+    place=1,
+)

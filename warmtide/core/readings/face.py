@@ -13,6 +13,7 @@ import numpy as np
 from ..maths.arrays import Byte, Float, f32
 from ..maths.colour import bytes_to_lab
 from ..model.face import Face
+from .kind import ReadingKind
 
 # A face is read this many pixels wide; features lie between these two blurs.
 _WIDE = 72
@@ -90,3 +91,13 @@ def _matches(where: Float, core: Float, oval: Float) -> Float:
 def _marked(features: Float) -> Float:
     """Where there is something, whatever its tone."""
     return cv2.GaussianBlur(np.abs(features), (0, 0), 2.0, borderType=cv2.BORDER_REFLECT)
+
+
+READING = ReadingKind(
+    "faces",
+    "Faces kept",
+    "Whether eyes, nose and mouth of the least kept face are still where they were.",
+    of=lambda pair: min(pair.faces) if pair.faces else None,
+    place=4,
+    within=True,
+)

@@ -7,6 +7,8 @@ Sources
 1. D. Heeger, J. Bergen, "Pyramid-based texture analysis/synthesis", 1995 (band statistics as texture).
 """
 
+from typing import TYPE_CHECKING
+
 import cv2
 import numpy as np
 
@@ -14,6 +16,10 @@ from ..maths.arrays import AnyArray, Byte, f32
 from ..maths.colour import bytes_to_lab
 from ..maths.pyramid import build, planes
 from .features import blur
+from .kind import ReadingKind
+
+if TYPE_CHECKING:
+    from .pair import Pair
 
 SIDE = 384
 _BANDS = 4
@@ -66,3 +72,20 @@ def look_reached(source: tuple[AnyArray, ...], take: tuple[AnyArray, ...], full:
     if length < _LEAST_APART**2:
         return None
     return 100 * float(np.clip((here - start) @ way / length, 0, 1))
+
+
+def _reached(pair: "Pair") -> float | None:
+    return (
+        None
+        if pair.full is None
+        else look_reached(pair.source.statistics, statistics(pair.small), pair.full.statistics)
+    )
+
+
+READING = ReadingKind(
+    "look",
+    "Look reached",
+    "How far it has come from the source to what the look makes of it when nothing holds.",
+    of=_reached,
+    place=3,
+)

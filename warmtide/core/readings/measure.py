@@ -8,66 +8,17 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..maths.arrays import AnyArray, Byte, Float, Mask
+from ..maths.arrays import Byte, Float
 from ..model.errors import BadInput
-from ..model.face import Face
-from ..understanding.faces import find_faces
-from ..understanding.ground import flat_ground
-from .colour import colour_kept
-from .composition import Composition, composition_kept
-from .face import face_kept
-from .features import Features, read_features
+from .composition import Composition
 from .heat import worst_region
-from .look import at_reading_size, look_reached, statistics
+from .pair import FullRendering, Pair, SourceReading
+from .registry import readings
 from .warnings import warnings_of
 
 READINGS_VERSION = 3
 # Cells of the stored map along the long side.
 MAP_SIDE = 48
-
-
-@dataclass
-class SourceReading:
-    """A framed source as the readings need it; what is costly is worked out once, on first use.
-
-    Attributes
-    ----------
-    rgb : (h, w, 3) uint8. marked : faces that the artist marked; None to look for them.
-    """
-
-    rgb: Byte
-    marked: tuple[Face, ...] | None = None
-
-    @cached_property
-    def features(self) -> Features:
-        return read_features(self.rgb)
-
-    @cached_property
-    def ground(self) -> Mask | None:
-        """The flat ground around the subject of flat art."""
-        return flat_ground(self.features.lab)
-
-    @cached_property
-    def faces(self) -> tuple[Face, ...]:
-        return find_faces(self.rgb) if self.marked is None else self.marked
-
-    @cached_property
-    def statistics(self) -> tuple[AnyArray, ...]:
-        return statistics(at_reading_size(self.rgb))
-
-
-@dataclass(frozen=True)
-class FullRendering:
-    """A look's own rendering of a whole source, which look reached is relative to."""
-
-    rgb: Byte
-    statistics: tuple[AnyArray, ...]
-
-
-def full_rendering(rgb: Byte) -> FullRendering:
-    """A rendering (h, w, 3) uint8 with its statistics."""
-    small = at_reading_size(rgb)
-    return FullRendering(small, statistics(small))
 
 
 @dataclass(frozen=True)
@@ -132,32 +83,24 @@ def read(source: SourceReading, take: Byte, full: FullRendering | None = None, m
             f"The take has {take.shape[1]} x {take.shape[0]} pixels and the source {source.rgb.shape[1]} x "
             f"{source.rgb.shape[0]}; they must have the same size."
         )
-    first = source.features
-    second = read_features(take, first.size)
-    composition = composition_kept(first, second, source.ground)
-    colour, difference, saturation = colour_kept(first, second)
-    worst = worst_region(composition)
-    faces = [face_kept(source.rgb, take, face) for face in source.faces]
-    reached = look_reached(source.statistics, statistics(at_reading_size(take)), full.statistics) if full else None
-    parts = {name: getattr(composition, name) for name in ("fine", "mid", "coarse", "moved", "gone", "shift", "added")}
-    if faces:
-        parts["faces"] = min(faces)
-    figures: dict[str, Any] = {
-        "composition": round(composition.kept, 1),
-        "colour": round(colour, 1),
-        "look": None if reached is None else round(reached, 1),
-        "parts": {
-            **{name: round(value, 1) for name, value in parts.items()},
-            "colour_difference": round(difference, 4),
-            "saturation": round(saturation, 2),
-        },
+    pair = Pair(source, take, full, meant)
+    figures: dict[str, Any] = {}
+    parts: dict[str, float] = {}
+    for kind in readings():
+        value = kind.of(pair)
+        if not kind.within:
+            figures[kind.name] = None if value is None else round(value, 1)
+        elif value is not None:
+            parts[kind.name] = round(value, 1)
+        parts |= kind.parts(pair)
+    worst = worst_region(pair.composition)
+    figures |= {
+        "parts": parts,
         "worst": {name: round(value, 3) for name, value in asdict(worst).items()} if worst else None,
-        "warnings": warnings_of(
-            at_reading_size(source.rgb), at_reading_size(take), full.rgb if full else None, faces, meant
-        ),
+        "warnings": warnings_of(source.small, pair.small, full.rgb if full else None, pair.faces, meant),
         "version": READINGS_VERSION,
     }
-    return Reading(figures, composition)
+    return Reading(figures, pair.composition)
 
 
 def measure(source: Byte, take: Byte) -> dict[str, Any]:

@@ -67,7 +67,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
           );
         })}
       </div>
-      {take.readings && <ReadingBars readings={take.readings} />}
+      {take.readings && <ReadingBars readings={take.readings} kinds={choices.readings} />}
       {take.fault && <p role="alert" className="rounded bg-blush px-2 py-1 text-fault">{take.fault}</p>}
       <div className="flex flex-col gap-1.5">
         {onOpen && (
@@ -130,13 +130,13 @@ function Fact({ name, value, on = false }: { name: string; value: string; on?: b
   );
 }
 
-function ReadingBars({ readings }: { readings: Readings }) {
+function ReadingBars({ readings, kinds }: { readings: Readings; kinds: Choices["readings"] }) {
   return (
     <div className="flex flex-col gap-1.5">
-      <ReadingBar name="Composition kept" value={readings.composition} />
-      <ReadingBar name="Colour kept" value={readings.colour} />
-      {readings.look !== null && <ReadingBar name="Look reached" value={readings.look} />}
-      {readings.parts.faces !== undefined && <ReadingBar name="Faces kept" value={readings.parts.faces} />}
+      {kinds.map(({ name, title, says }) => {
+        const value = readings.figures[name];
+        return typeof value === "number" && <ReadingBar key={name} name={title} says={says} value={value} />;
+      })}
       {sentences(readings).map((sentence) => (
         <p key={sentence} className="text-[13px] leading-snug text-faint">{sentence}</p>
       ))}
@@ -144,9 +144,9 @@ function ReadingBars({ readings }: { readings: Readings }) {
   );
 }
 
-function ReadingBar({ name, value }: { name: string; value: number }) {
+function ReadingBar({ name, says, value }: { name: string; says: string; value: number }) {
   return (
-    <div>
+    <div title={says}>
       <div className="flex justify-between text-[13px]">
         <span>{name}</span>
         <span className="font-semibold">{Math.round(value)}</span>

@@ -36,8 +36,8 @@ describe("the band's request", () => {
 describe("trying all looks", () => {
   const look = (name: string, category: string, kinds = ["photo"]) => ({ name, category, title: name, kinds, description: "", strengths: [0.4, 0.8] });
   it("asks for each look once, category by category, those made for the picture only", () => {
-    const asked = looksRequest("s", recipe, [look("neon", "made"), look("oil", "painted"), look("pencil", "drawn"), look("gouache", "painted", ["render"])], "photo");
-    expect(asked.spans).toEqual([{ control: "look", values: ["oil", "pencil", "neon"] }]);
+    const asked = looksRequest("s", recipe, [look("oil", "painted"), look("neon", "made"), look("pencil", "drawn"), look("gouache", "painted", ["render"])], "photo");
+    expect(asked.spans).toEqual([{ control: "look", values: ["oil", "neon", "pencil"] }]);
     expect(asked.recipe).toMatchObject({ strength: 0.6, seed: 7 });
   });
   it("writes a look's name as a person would", () => {

@@ -1,8 +1,9 @@
 import { useRef } from "react";
 import { sourceImage, type Recipe, type SourceView } from "../../api/client";
+import { useChoices } from "../../api/queries";
 import { useElementSize } from "../../app/useElementSize";
 import { liveFit } from "../../primitives/layout";
-import { warningWords } from "../../primitives/reading";
+import { spoken, warningWords } from "../../primitives/reading";
 import { Button, KeyCap } from "../../ui/Button";
 import { Gauge } from "../../ui/Gauge";
 import { Picker } from "../../ui/Picker";
@@ -42,6 +43,7 @@ const TOUCHES: { what: Touched; title: string; words: (source: SourceView) => st
 export function LiveView({ source, sources, onSource, recipe, blinking, busy, onStrength, onRender, onClose, onTouch }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const size = useElementSize(frame);
+  const kinds = useChoices().data?.readings ?? [];
   const { shot, fault, fresh } = useLive(source.id, recipe);
   const aspect = source.framed_width / source.framed_height;
   const fitBelow = (below: number) => liveFit({ width: size.width - 2 * MARGIN, height: size.height - below }, aspect, 12);
@@ -79,8 +81,7 @@ export function LiveView({ source, sources, onSource, recipe, blinking, busy, on
                 <span>draft of the take{fresh ? "" : " \u2026"}</span>
                 {figures && (
                   <span className="tabular-nums">
-                    composition {Math.round(figures.composition)}, colour {Math.round(figures.colour)}
-                    {figures.look !== null && `, look ${Math.round(figures.look)}`}
+                    {spoken(figures.figures, kinds)}
                   </span>
                 )}
               </figcaption>

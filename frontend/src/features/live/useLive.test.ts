@@ -3,7 +3,7 @@ import type { Recipe } from "../../api/client";
 import { fetchShot } from "./useLive";
 
 const wanted = { key: "a", sourceId: "quay", recipe: { strength: 0.4, quality: "full" } as Recipe };
-const figures = { composition: 81, colour: 70, look: null, warnings: [], seconds: 0.05 };
+const figures = { figures: { composition: 81, colour: 70, look: null }, warnings: [], seconds: 0.05 };
 
 function answering(answer: Partial<Response>) {
   const fetch = vi.fn<(path: string, asked: { body: string }) => Promise<Response>>(() => Promise.resolve(answer as Response));

@@ -1,10 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import type { Recipe } from "../../api/client";
+import type { Figures } from "../../primitives/reading";
 
 export interface LiveFigures {
-  composition: number;
-  colour: number;
-  look: number | null;
+  figures: Figures;
   warnings: string[];
   seconds: number;
 }

@@ -90,8 +90,8 @@ export const Cell = memo(function Cell({ take, label, name, row, column, picture
         {region && !close && take.state === "done" && <Boxed region={region} />}
         {reading && take.readings && (
           <span className="absolute bottom-1 left-1 rounded bg-black/60 px-1.5 text-xs leading-[18px] text-white tabular-nums">
-            {Math.round(take.readings.composition)}
-            {roomy && <span> kept{take.readings.look !== null && `, look ${Math.round(take.readings.look)}`}</span>}
+            {Math.round(take.readings.figures.composition ?? 0)}
+            {roomy && <span> kept{typeof take.readings.figures.look === "number" && `, look ${Math.round(take.readings.figures.look)}`}</span>}
           </span>
         )}
         {take.recipe.quality === "draft" && roomy && <span className="absolute right-1 bottom-1 rounded bg-black/60 px-1.5 text-xs leading-[18px] text-white">draft</span>}

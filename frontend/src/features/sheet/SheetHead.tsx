@@ -1,11 +1,11 @@
 import { ChevronLeft, ChevronRight, Download, RotateCwSquare } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { sweepReadings, sweepSheet, type Choices, type StudyView, type SweepView } from "../../api/client";
+import { sweepExport, type Choices, type StudyView, type SweepView } from "../../api/client";
 import type { Spot } from "../../primitives/spot";
 import { counted } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
 import { Picker } from "../../ui/Picker";
-import { SORTS, type Sort } from "../../primitives/arrange";
+import { sortsOf } from "../../primitives/arrange";
 import { axisName } from "../desk/controls";
 import { useLabels } from "../desk/useLabels";
 import { useCellWidth } from "./cellWidth";
@@ -52,7 +52,7 @@ export function SheetHead({ study, sweep, choices, reading, spot, sheet, onSpot,
         <Picker label="Takes shown" value={sheet.show} options={SHOWS} onPick={(value) => sheet.setShow(value as Show)} />
       </div>
       <div className="mr-auto w-[128px] shrink-0">
-        <Picker label="Order of takes" value={sheet.sort} options={SORTS} onPick={(value) => sheet.setSort(value as Sort)} />
+        <Picker label="Order of takes" value={sheet.sort} options={sortsOf(choices.readings)} onPick={sheet.setSort} />
       </div>
       <FitCells />
       {sheet.arranged.kind === "matrix" && (
@@ -80,15 +80,11 @@ export function SheetHead({ study, sweep, choices, reading, spot, sheet, onSpot,
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" sideOffset={4} className="z-40 rounded-lg border border-rule bg-sheet p-1 text-ink shadow-xl">
-            {[
-              { href: sweepSheet(sweep.id, "png"), title: "Sheet as PNG", detail: "labelled, source first" },
-              { href: sweepSheet(sweep.id, "pdf"), title: "Sheet as PDF", detail: "one page" },
-              { href: sweepReadings(sweep.id), title: "Readings as CSV", detail: "one line a take" },
-            ].map(({ href, title, detail }) => (
-              <DropdownMenu.Item key={title} asChild>
-                <a href={href} download className="flex cursor-pointer flex-col rounded px-3 py-1.5 text-ink no-underline outline-none data-[highlighted]:bg-glow">
+            {choices.exports.map(({ name, title, says }) => (
+              <DropdownMenu.Item key={name} asChild>
+                <a href={sweepExport(sweep.id, name)} download className="flex cursor-pointer flex-col rounded px-3 py-1.5 text-ink no-underline outline-none data-[highlighted]:bg-glow">
                   {title}
-                  <span className="text-xs text-faint">{detail}</span>
+                  <span className="text-xs text-faint">{says}</span>
                 </a>
               </DropdownMenu.Item>
             ))}

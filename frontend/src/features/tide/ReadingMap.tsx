@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { TakeView } from "../../api/client";
-import { worth, type Arranged, type Sort } from "../../primitives/arrange";
+import { useChoices } from "../../api/queries";
+import { sortsOf, worth, type Arranged, type Sort } from "../../primitives/arrange";
 import { axisName } from "../desk/controls";
 import { useLabels } from "../desk/useLabels";
 
@@ -10,11 +11,6 @@ interface Props {
   onPick: (take: string) => void;
 }
 
-const READINGS: { value: Sort; title: string }[] = [
-  { value: "both", title: "both together" },
-  { value: "composition", title: "composition kept" },
-  { value: "look", title: "look reached" },
-];
 /** From here on a cell is dark enough for white figures. */
 const DARK = 70;
 
@@ -22,15 +18,16 @@ const DARK = 70;
 export function ReadingMap({ arranged, picked, onPick }: Props) {
   const [reading, setReading] = useState<Sort>("both");
   const labelOf = useLabels();
+  const kinds = useChoices().data?.readings ?? [];
   const { rows, columns, cells } = arranged;
   if (!rows || !columns) return null;
   const best = Math.max(...cells.map((c) => worth(c.take, reading)));
   return (
     <div className="flex gap-4 px-4 pt-1 pb-2" data-testid="reading-map">
       <div role="radiogroup" aria-label="Reading" className="flex flex-col items-start gap-0.5 text-[13px]">
-        {READINGS.map((r) => (
+        {sortsOf(kinds).slice(1).map((r) => (
           <button key={r.value} type="button" role="radio" aria-checked={reading === r.value} onClick={() => setReading(r.value)} className={`rounded px-1.5 ${reading === r.value ? "bg-deep text-white" : "text-faint hover:bg-glow"}`}>
-            {r.title}
+            {r.title.toLowerCase()}
           </button>
         ))}
       </div>

@@ -110,8 +110,8 @@ function dotsOf(study: StudyView, sweepId: string): Dot[] {
   const ordered = [...study.sweeps].sort((a, b) => Number(b.id === sweepId) - Number(a.id === sweepId));
   for (const sweep of ordered) {
     for (const take of sweep.takes) {
-      if (!found.has(take.id) && take.readings && take.readings.look !== null) {
-        found.set(take.id, { take, sweep: sweep.id, here: sweep.id === sweepId, x: take.readings.composition, y: take.readings.look });
+      if (!found.has(take.id) && typeof take.readings?.figures.look === "number") {
+        found.set(take.id, { take, sweep: sweep.id, here: sweep.id === sweepId, x: take.readings.figures.composition ?? 0, y: take.readings.figures.look });
       }
     }
   }

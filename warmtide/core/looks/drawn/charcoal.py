@@ -13,7 +13,7 @@ import numpy as np
 
 from ...maths.arrays import Float, f32
 from ...maths.filters import blur, brought_out, displaced, evened, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flatten import flatten
 from ..shared.flow import directions, ink_lines
@@ -124,7 +124,5 @@ LOOK = Look(
     strengths=(0.3, 0.8),
     paint=paint,
     seconds=0.20,
-    owns_colour=True,
-    deep_trust=0.55,
-    deep_push=0.3,
+    handling=Handling(owns_colour=True, deep_trust=0.55, deep_push=0.3),
 )

@@ -13,7 +13,7 @@ import numpy as np
 
 from ...maths.arrays import Float, f32
 from ...maths.filters import blur, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import border_contrast
 from ..shared.areas import Areas, edges_within, enlarged_labels, few_labels, shapes
@@ -135,9 +135,5 @@ LOOK = Look(
     strengths=(0.45, 0.9),
     paint=paint,
     seconds=0.28,
-    owns_colour=True,
-    portrait_tone=0.0,
-    deep_trust=0.6,
-    deep_push=0.3,
-    bare_push=0.3,
+    handling=Handling(owns_colour=True, portrait_tone=0.0, deep_trust=0.6, deep_push=0.3, bare_push=0.3),
 )

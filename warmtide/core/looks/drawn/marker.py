@@ -15,7 +15,7 @@ from ...maths.arrays import AnyArray, Float, Mask, f32, summed
 from ...maths.colour import to_lab, to_rgb
 from ...maths.filters import blur, brought_out, soften
 from ...maths.jit import kernel
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.faces import face_mask
 from ...understanding.palette import CHANNELS, palette
@@ -313,8 +313,5 @@ LOOK = Look(
     strengths=(0.4, 0.85),
     paint=paint,
     seconds=0.30,
-    owns_colour=True,
-    deep_trust=0.65,
-    deep_push=0.5,
-    least_scale=0.12,
+    handling=Handling(owns_colour=True, deep_trust=0.65, deep_push=0.5, least_scale=0.12),
 )

@@ -12,7 +12,7 @@ import numpy as np
 
 from ...maths.arrays import Float, f32
 from ...maths.filters import blur, brought_out, displaced, evened, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flow import directions, ink_lines
 from ..shared.ground import paper, smoothstep, stretch
@@ -115,7 +115,5 @@ LOOK = Look(
     strengths=(0.3, 0.75),
     paint=paint,
     seconds=0.12,
-    owns_colour=True,
-    deep_trust=0.55,
-    deep_push=0.25,
+    handling=Handling(owns_colour=True, deep_trust=0.55, deep_push=0.25),
 )

@@ -10,7 +10,7 @@ import numpy as np
 
 from ...maths.arrays import Float, f32
 from ...maths.colour import to_lab, to_rgb
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.areas import enlarged_labels, shapes
 from ..shared.flatten import soft_labels
@@ -62,6 +62,5 @@ LOOK = Look(
     strengths=(0.35, 0.8),
     paint=paint,
     seconds=0.20,
-    owns_colour=True,
-    deep_trust=0.75,
+    handling=Handling(owns_colour=True, deep_trust=0.75),
 )

@@ -11,7 +11,7 @@ import numpy as np
 
 from ...maths.arrays import Float, Int, f32, summed
 from ...maths.filters import blur, brought_out, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import CHANNELS, colour_labels, merged, palette, parts
 from ..shared.flatten import crisp, flatten, smooth_within
@@ -103,5 +103,5 @@ LOOK = Look(
     strengths=(0.35, 0.75),
     paint=paint,
     seconds=0.30,
-    deep_trust=0.8,
+    handling=Handling(deep_trust=0.8),
 )

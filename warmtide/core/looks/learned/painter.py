@@ -7,7 +7,7 @@ from ...maths.arrays import AnyArray, Float, Int, f32
 from ...maths.colour import bytes_to_lab
 from ...maths.filters import blur
 from ...maths.octaves import REFERENCE_SIDE
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from .dictionary import Dictionary
 from .features import CHANNELS, GUIDES, JETS, PATCH, guide, jets
@@ -166,7 +166,5 @@ def look_from(dictionary: Dictionary) -> Look:
         strengths=(0.4, 0.8),
         paint=lambda lab, sitting: paint_with(dictionary, lab, sitting),
         seconds=0.6,
-        owns_colour=colourless,
-        deep_trust=0.35 if colourless else 0.75,
-        deep_push=0.3,
+        handling=Handling(owns_colour=colourless, deep_trust=0.35 if colourless else 0.75, deep_push=0.3),
     )

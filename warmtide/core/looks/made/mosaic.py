@@ -12,7 +12,7 @@ import numpy as np
 
 from ...maths.arrays import Float, f32
 from ...maths.filters import blur, brought_out
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.areas import enlarged_labels, few_labels, shapes
 from ..shared.brush import at, scattered
@@ -92,6 +92,5 @@ LOOK = Look(
     strengths=(0.45, 0.9),
     paint=paint,
     seconds=0.30,
-    portrait=False,
-    deep_trust=0.75,
+    handling=Handling(portrait=False, deep_trust=0.75),
 )

@@ -13,7 +13,7 @@ import numpy as np
 from ...maths.arrays import Float, Int, f32
 from ...maths.colour import to_lab, to_rgb
 from ...maths.filters import blur, brought_out, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.areas import outlines
 from ..shared.brush import at
@@ -157,7 +157,5 @@ LOOK = Look(
     strengths=(0.45, 0.9),
     paint=paint,
     seconds=0.30,
-    owns_colour=True,
-    deep_trust=0.55,
-    deep_push=0.3,
+    handling=Handling(owns_colour=True, deep_trust=0.55, deep_push=0.3),
 )

@@ -9,7 +9,7 @@ import numpy as np
 
 from ...maths.arrays import Float, Mask, f32
 from ...maths.filters import blur, brought_out, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import colour_labels, palette
 from ..shared.brush import at, scattered, traced
@@ -87,6 +87,5 @@ LOOK = Look(
     strengths=(0.45, 0.9),
     paint=paint,
     seconds=0.30,
-    portrait=False,
-    deep_trust=0.8,
+    handling=Handling(portrait=False, deep_trust=0.8),
 )

@@ -12,7 +12,7 @@ import numpy as np
 
 from ...maths.arrays import Float, f32, summed
 from ...maths.filters import blur, brought_out, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import CHANNELS, colour_labels, palette
 from ..shared.brush import Brush, at, lay, scattered, traced
@@ -142,5 +142,5 @@ LOOK = Look(
     strengths=(0.35, 0.8),
     paint=paint,
     seconds=0.50,
-    deep_trust=0.75,
+    handling=Handling(deep_trust=0.75),
 )

@@ -13,7 +13,7 @@ import numpy as np
 from ...maths.arrays import Float, f32
 from ...maths.colour import to_lab, to_rgb
 from ...maths.filters import blur, brought_out, displaced, evened, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flow import directions, ink_lines
 from ..shared.ground import paper, smoothstep, stretch
@@ -112,5 +112,5 @@ LOOK = Look(
     strengths=(0.3, 0.7),
     paint=paint,
     seconds=0.16,
-    least_scale=0.12,
+    handling=Handling(least_scale=0.12),
 )

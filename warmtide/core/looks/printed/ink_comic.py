@@ -12,7 +12,7 @@ import numpy as np
 from ...maths.arrays import Float, Int, f32, summed
 from ...maths.colour import to_lab, to_rgb
 from ...maths.filters import blur, brought_out, evened, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.features import features
 from ..shared.flatten import flatten, soft_labels, tone_steps, without_islands
@@ -108,5 +108,5 @@ LOOK = Look(
     strengths=(0.35, 0.75),
     paint=paint,
     seconds=0.20,
-    least_scale=0.12,
+    handling=Handling(least_scale=0.12),
 )

@@ -13,7 +13,7 @@ import numpy as np
 from ...maths.arrays import Float, Mask, f32
 from ...maths.colour import to_lab, to_rgb
 from ...maths.filters import blur, brought_out, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import palette
 from ..shared.brush import CLOSEST, at, scattered, traced
@@ -188,6 +188,5 @@ LOOK = Look(
     strengths=(0.4, 0.85),
     paint=paint,
     seconds=0.33,
-    owns_colour=True,
-    deep_trust=0.75,
+    handling=Handling(owns_colour=True, deep_trust=0.75),
 )

@@ -13,7 +13,7 @@ import numpy as np
 from ...maths.arrays import Float, f32
 from ...maths.colour import to_lab, to_rgb
 from ...maths.filters import blur, brought_out, soften
-from ...model.look import Look
+from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flatten import flatten
 from ..shared.ground import paper, smoothstep, stretch
@@ -103,6 +103,5 @@ LOOK = Look(
     strengths=(0.35, 0.8),
     paint=paint,
     seconds=0.20,
-    owns_colour=True,
-    least_scale=0.12,
+    handling=Handling(owns_colour=True, least_scale=0.12),
 )

@@ -1,0 +1,1 @@
+"""What is taken away of a sweep: a file a form."""
