@@ -8,13 +8,13 @@ import textwrap
 import unittest
 from pathlib import Path
 from types import ModuleType
-from typing import Any
+from typing import Any, NamedTuple
 from unittest.mock import patch
 
 import numpy as np
 
 from warmtide.core.maths import jit
-from warmtide.core.maths.jit import kept, kept_in, kernel
+from warmtide.core.maths.jit import kept, kept_in, kernel, kinds
 
 
 def module(name: str, code: str, **given: Any) -> ModuleType:
@@ -72,6 +72,21 @@ class Kept(unittest.TestCase):
         self.assertTrue(kept_in(ring.one.function).is_relative_to(jit.cache_folder()))
 
 
+class _Scaled(NamedTuple):
+    factor: float
+    plane: Any
+
+
+class _Turned(NamedTuple):
+    plane: Any
+    factor: float
+
+
+@kernel
+def _times(given):  # type: ignore[no-untyped-def]
+    return given.plane[0] * given.factor
+
+
 @kernel
 def _twice(plane, at):  # type: ignore[no-untyped-def]
     return plane[at] * 2
@@ -123,6 +138,14 @@ class Called(unittest.TestCase):
             self.assertEqual(found, 6)
             self.assertIsInstance(found, float if np.issubdtype(dtype, np.floating) else int)
         self.assertEqual(_sum(np.array([2**63, 5], np.uint64)), 2**63 + 5)
+
+    def test_fields_are_found_by_their_names(self) -> None:
+        plane = np.array([3.0, 4.0])
+        self.assertEqual(_times(_Scaled(2.0, plane)), 6.0)
+        # The same values in another order are another kind.
+        self.assertEqual(_times(_Turned(plane, 5.0)), 15.0)
+        self.assertEqual(_times(_Scaled(4.0, plane)), 12.0)
+        self.assertNotEqual(kinds.told(_Scaled(2.0, plane)), kinds.told((2.0, plane)))
 
     def test_what_returns_a_tuple_is_run_all_the_same(self) -> None:
         self.assertEqual(_pair(4), (4, 5))

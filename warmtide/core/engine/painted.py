@@ -1,19 +1,16 @@
 """The painted track: denoised around the painter's rendering."""
 
 import math
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ..maths.arrays import Bands, Float, f32
 from ..maths.octaves import guided_at, trust_at
 from ..maths.pyramid import build, collapse
+from ..model.look import Look
+from .content import ContentTrack
 from .samplers import Update
 from .shrink import centre_on_paint, move_to_paint, paint_step
-
-if TYPE_CHECKING:
-    from ..model.look import Look
-    from .restyle import ContentTrack
 
 # Before the first rendering the track is believed to have begun no higher than this.
 _BEGAN = 2.2
@@ -29,24 +26,24 @@ class PaintedTrack:
     """
 
     def __init__(
-        self, content: "ContentTrack", look: "Look", strength: float, gamma: float, guidance: float, colours: float
+        self, content: ContentTrack, look: Look, strength: float, gamma: float, guidance: float, colours: float
     ) -> None:
         self.content = content
-        plan = content.plan
+        plan, handling = content.plan, look.handling
         softer = guidance**-0.25
         # Looks with a ground of their own: it sets in gently, and at high strength no ghost of the source stays.
-        own = look.handling.deep_trust ** (1 + 2 * strength)
+        own = handling.deep_trust ** (1 + 2 * strength)
         self.trust, self.push, self.bolder, self.colour, self.chroma = [], [], [], [], []
         for b, octave in enumerate(plan.octaves):
             deep = octave > _DEEP_OCTAVE
             self.trust.append(trust_at(octave) * softer * (own if deep else 1.0))
-            push, away = (gamma - 1) * guided_at(octave) * look.handling.push, 1.0 if deep else look.handling.bare_push
-            self.push.append(f32(push * (look.handling.deep_push if deep else away)))
+            push, away = (gamma - 1) * guided_at(octave) * handling.push, 1.0 if deep else handling.bare_push
+            self.push.append(f32(push * (handling.deep_push if deep else away)))
             self.bolder.append(f32(1 + push * (1 - away)))
             # Coarse chroma is pushed less: a whole picture must not run away in hue.
-            full = 1 + (gamma**0.8 - 1) * look.handling.push
+            full = 1 + (gamma**0.8 - 1) * handling.push
             self.colour.append(f32(full if b < plan.levels else 1 + (full - 1) * 0.8))
-            self.chroma.append(f32(0 if look.handling.owns_colour or octave <= _CHROMA_OCTAVE else 0.85 * colours))
+            self.chroma.append(f32(0 if handling.owns_colour or octave <= _CHROMA_OCTAVE else 0.85 * colours))
         count = plan.levels + 1
         self.held = content.source.bands
         self.state: Bands = []

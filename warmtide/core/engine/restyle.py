@@ -7,14 +7,14 @@ sleep: their state is known in closed form.
 """
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
 from ..looks.shared.portrait import with_faces
 from ..maths.arrays import Bands, Byte, Float, f32, pixel_key
-from ..maths.bilateral import bilateral
 from ..maths.colour import bytes_to_lab, lab_to_bytes, to_lab
-from ..maths.pyramid import build, collapse, image_of, planes
+from ..maths.pyramid import collapse, image_of, planes
 from ..model.cache import SharedCache
 from ..model.face import Face
 from ..model.guides import NO_GUIDES, Guides
@@ -23,180 +23,49 @@ from ..model.recipe import Recipe
 from ..model.sitting import Original, Sitting
 from ..understanding.faces import find_faces
 from ..understanding.ground import flat_ground
-from ..understanding.places import find_places
-from ..words.effects import Effect, marks_of, places_of, worded
+from ..words.effects import Effect, marks_of, worded
 from ..words.prompt import effect_of
+from .content import ContentTrack
 from .draft import drafted, octaves_left_out
 from .noise import sampler_noise
 from .painted import PaintedTrack
-from .plan import Ground, Plan, make_ground, make_plan
+from .plan import make_plan
 from .region import laid_in
-from .samplers import Update, rule
-from .scenery import held_colours, scene_bands, scene_share, weighed
-from .shrink import content_estimate, content_step, hold_and_update
-from .source import PreparedSource, from_space, prepare, to_space
+from .samplers import rule
+from .scenery import held_colours, scene_share
+from .source import PreparedSource, from_space, to_space
+from .stages import Order, SourceKey, ground_of, masks_of, mean_of, noise_of, prepared_source, worded_bands
 from .staging import Staged, asked_by, stage
 from .variant import Variant, variant_of, varied
 
 Progress = Callable[[int, int], None]
 
-_SMOOTH_ABOVE = 0.25
 _GUIDANCE_RATE = 0.07
 
 
-class ContentTrack:
-    """The track that keeps the composition: denoised band by band, held to the source."""
+@dataclass(frozen=True)
+class Brushwork:
+    """The painter at one take: its look, its sitting, the seed's proposal, what words do and where."""
 
-    def __init__(
-        self,
-        plan: Plan,
-        source: PreparedSource,
-        ground: Ground,
-        noise: Bands,
-        colours: float,
-        mean: Bands | None = None,
-    ) -> None:
-        self.plan, self.source, self.ground, self.noise, self.mean = plan, source, ground, noise, mean
-        # All of the track is told from the prior's mean; only what `shown` and `standing` give is a whole picture.
-        self.kept = source.bands if mean is None else [s - m for s, m in zip(source.bands, mean, strict=True)]
-        count = plan.levels + 1
-        # The colour hold leaves fine chroma to the painter.
-        self.chroma = [f32(colours if plan.octaves[b] > 1.5 else 0) for b in range(count)]
-        self.state: list[Float | None] = [None] * count
-        self.spare: list[Float | None] = [None] * count
-        self.before: list[Float | None] = [None] * count
-        self.gate = [np.empty_like(b) for b in ground.bands]
-        self.open_gate = np.ones((3, 1, 1), f32)
-        self.estimate = [self._asleep_estimate(b) for b in range(count)]
+    look: Look
+    sitting: Sitting
+    variant: Variant
+    effect: Effect
+    masks: dict[str, Float]
+    weight: float
 
-    def _asleep_estimate(self, b: int) -> Float:
-        """While noise drowns a band, all that is known of it is what the holds give."""
-        hold = self.ground.holds[b][None] * np.array([1, 0.6, 0.6], f32)[:, None, None]
-        held = hold * self.ground.bands[b]
-        held[1:] += self.chroma[b] * (self.kept[b][1:] - held[1:])
-        return np.ascontiguousarray(held, dtype=f32)
-
-    def noisy(self, b: int, sigma: float) -> Float:
-        """State of a sleeping band at a noise level, in closed form."""
-        start = f32(self.plan.sigmas[0])
-        state: Float = self.ground.bands[b] + start * self.noise[b]
-        ratio = f32(sigma) / start
-        if ratio != 1:
-            state = (state - self.estimate[b]) * ratio + self.estimate[b]
-        return np.ascontiguousarray(state, dtype=f32)
-
-    def shown(self, b: int) -> Float:
-        """The estimate of a band, as a picture."""
-        return self.estimate[b] if self.mean is None else self.estimate[b] + self.mean[b]
-
-    def standing(self, b: int, sigma: float) -> Float:
-        """A copy of the state of a band, as a picture; of a sleeping one in closed form."""
-        state = self.state[b]
-        found: Float = state.copy() if state is not None else self.noisy(b, sigma)
-        return found if self.mean is None else found + self.mean[b]
-
-    def awake(self, b: int) -> bool:
-        return self.state[b] is not None
-
-    def _wake(self, b: int, sigma: float) -> None:
-        self.state[b] = self.noisy(b, sigma)
-        self.spare[b] = np.empty_like(self.ground.bands[b])
-
-    def gate_above(self, b: int) -> Float:
-        return self.gate[b + 1] if b < self.plan.levels - 1 else self.open_gate
-
-    def _finish(self, b: int, step: Float) -> None:
-        g = self.ground
-        hold_and_update(
-            self.estimate[b], self.state[b], self.before[b], g.holds[b], g.bands[b], self.kept[b], self.chroma[b], step
-        )
-
-    def step(self, i: int, update: Update) -> None:
-        """Denoise, hold and move every band that is awake."""
-        plan, g = self.plan, self.ground
-        sigma, last = plan.sigmas[i], plan.levels
-        smooth, lowest = sigma > _SMOOTH_ABOVE, max(1 - plan.left_out, 0)
-        coefficients = np.array([update.keep, update.gain, update.now, update.before], f32)
-        for b in range(last, -1, -1):
-            if not self.awake(b):
-                if sigma > plan.wake_at[b] and i < plan.count - 1:
-                    continue
-                self._wake(b, sigma)
-            top = b == last - 1
-            if (smooth and b >= lowest) or b == last:
-                self.before[b] = self.estimate[b]
-            if b == last:
-                self.estimate[b] = self.state[b] * plan.residue_gain(sigma)[:, None, None]  # type: ignore[operator]
-                if not smooth:
-                    self._finish(b, coefficients)
-            elif smooth and b >= lowest:
-                self.estimate[b] = np.empty_like(self.estimate[b])
-                content_estimate(
-                    self.state[b], g.prior[b], self.gate_above(b), self.gate[b], self.estimate[b],
-                    plan.noise(sigma, b), plan.floors[b], top,
-                )  # fmt: skip
-            else:
-                # The fused kernel reads the old estimate where it writes the new one.
-                content_step(
-                    self.state[b], self.spare[b], g.prior[b], self.gate_above(b), self.gate[b], self.estimate[b],
-                    g.holds[b], g.bands[b], self.kept[b], self.chroma[b], coefficients, plan.noise(sigma, b),
-                    plan.floors[b], top, b == 0,
-                )  # fmt: skip
-                self.state[b], self.spare[b] = self.spare[b], self.state[b]
-        if smooth:
-            self._piecewise(sigma)
-            for b in range(lowest, last + 1):
-                if self.awake(b):
-                    self._finish(b, coefficients)
-
-    def _piecewise(self, sigma: float) -> None:
-        """Pull the estimate toward piecewise smooth surfaces, at half size or less of the full take."""
-        levels, left_out = self.plan.levels, self.plan.left_out
-        first = max(1 - left_out, 0)
-        while first < levels and not self.awake(first):
-            first += 1
-        first = max(first, (1 if sigma <= 2 else 2) - left_out)
-        if first >= levels - 1:
-            return
-        amount = f32(min(max((sigma - _SMOOTH_ABOVE) / 0.75, 0.0), 1.0) * 0.85)
-        before = collapse(self.estimate, first)
-        after = before
-        apart = 2 if first + left_out == 1 else 1
-        for spread in (0.30, 0.22):
-            after = bilateral(after, 2, apart, spread, 1.5 * apart)
-        mixed = before + amount * (after - before)
-        for b, band in enumerate(build(mixed, levels - first)):
-            self.estimate[b + first] = band
-
-    def picture(self) -> Bands:
-        """Pyramid of the estimate, as a picture."""
-        return [self.shown(b) for b in range(self.plan.levels + 1)]
-
-    def add_noise(self, fresh: Bands, sigma: float) -> None:
-        for b, state in enumerate(self.state):
-            if state is not None:
-                state += f32(sigma) * fresh[b]
-
-
-def _render(
-    look: Look,
-    sitting: Sitting,
-    variant: Variant,
-    effect: Effect,
-    masks: dict[str, Float],
-    content: Bands,
-    weight: float,
-) -> Float:
-    """The painter's picture of the content estimate, in the sampler's space, planar."""
-    lab = worded(varied(from_space(image_of(collapse(content))), variant), effect, sitting.seed, masks)
-    painting = (
-        with_faces(look.paint, lab, sitting, look.handling.portrait_tone) if sitting.faces else look.paint(lab, sitting)
-    )
-    painted = np.clip(painting, -0.5, 1.05)
-    if weight != 1:
-        painted = lab + f32(weight) * (painted - lab)
-        painted[..., 0] = np.clip(painted[..., 0], 0, 1.02)
-    return planes(to_space(painted.astype(f32)))
+    def paint(self, content: Bands) -> Float:
+        """The painter's picture of the content estimate, in the sampler's space, planar."""
+        look, sitting = self.look, self.sitting
+        lab = varied(from_space(image_of(collapse(content))), self.variant)
+        lab = worded(lab, self.effect, sitting.seed, self.masks)
+        tone = look.handling.portrait_tone
+        painting = with_faces(look.paint, lab, sitting, tone) if sitting.faces else look.paint(lab, sitting)
+        painted = np.clip(painting, -0.5, 1.05)
+        if self.weight != 1:
+            painted = lab + f32(self.weight) * (painted - lab)
+            painted[..., 0] = np.clip(painted[..., 0], 0, 1.02)
+        return planes(to_space(painted.astype(f32)))
 
 
 def faces_of(source: Byte, guides: Guides, cache: SharedCache) -> tuple[Face, ...]:
@@ -261,71 +130,82 @@ def restyled(
     1. T. Karras et al., 2022; C. Lu et al., 2022 (see `schedule`, `samplers`).
     2. J. Ho, T. Salimans, "Classifier-free diffusion guidance", 2022 (the form of the guided push).
     """
-    sampler = rule(recipe.sampler)
-    whole = source
-    source, levels = drafted(source, recipe.quality)
+    small, levels = drafted(source, recipe.quality)
     if recipe.strength <= 0:
-        return source.copy()
-    cache = cache if cache is not None else SharedCache()
-    guides = guides.at(*source.shape[:2])
-    framed, set_up = source, stage(source, recipe, look, cache, guides)
-    source = set_up.picture
-    before_scene = source is not framed
-    faces = faces_of(whole, guides, cache)
-    known = ("source", pixel_key(source), levels, faces)
-    prepared = cache.get(known, lambda: prepare(source, levels, faces))
-    holds = recipe.holds
-    colours = holds.colours
-    asked = asked_by(recipe, look)
-    share = scene_share(recipe.strength) if asked is not None else 0.0
-    plan = make_plan(recipe, prepared, share, octaves_left_out(whole.shape[0], whole.shape[1], recipe.quality))
-    mean: Bands | None = None
-    if asked is not None and share > 0:
-        drawn = ("scene", *known, asked, recipe.seed, holds.shapes, holds.colours)
-        own = prepared.bands if before_scene else cache.get(drawn, lambda: scene_bands(asked, recipe, prepared))
-        mean = weighed(own, share)
-        if not before_scene:
-            colours = held_colours(holds.colours, asked, share)
-    place = ("ground", *known, recipe.seed, recipe.strength, holds, guides.key, asked if mean else None)
-    ground = cache.get(place, lambda: make_ground(recipe, prepared, plan, guides, mean, share))
-    height, width = prepared.shape
-    noise_key = ("noise", recipe.seed, height, width, plan.levels)
-    noise = cache.get(noise_key, lambda: sampler_noise(recipe.seed, height, width, plan.levels))
-    content = ContentTrack(plan, prepared, ground, noise, colours, mean)
-    gamma = 1 + _GUIDANCE_RATE * (recipe.guidance - 1)
-    painted = PaintedTrack(content, look, recipe.strength, gamma, recipe.guidance, colours)
-    effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance, 1.0 if before_scene else share)
-    masks: dict[str, Float] = {}
+        return small.copy()
+    order = Order(recipe, look, guides.at(*small.shape[:2]), cache if cache is not None else SharedCache())
+    set_up = stage(small, recipe, look, order.cache, order.guides)
+    # What is drawn behind it or into it belongs to the picture that is restyled.
+    staged = set_up.picture is not small
+    key = SourceKey(pixel_key(set_up.picture), levels, faces_of(source, guides, order.cache))
+    prepared = prepared_source(order, key, set_up.picture)
+    left_out = octaves_left_out(source.shape[0], source.shape[1], recipe.quality)
+    content, share = _content(order, key, prepared, staged, left_out)
+    effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance, 1.0 if staged else share)
+    painted = PaintedTrack(content, look, recipe.strength, _gamma(recipe.guidance), recipe.guidance, content.colours)
+    masks = masks_of(order, key, prepared, effect) if effect else {}
     if effect:
-        if names := places_of(effect):
-            spots = ("places", *known, names)
-            masks = cache.get(spots, lambda: find_places(prepared.lab, names, prepared.faces, prepared.ground))
-        # The colour hold keeps the source's colours as the words see them, or it would take their colour back.
-        words = ("words", *known, recipe.seed, tuple(sorted(effect.items())))
-        painted.held = cache.get(
-            words, lambda: build(planes(to_space(worded(prepared.lab, effect, recipe.seed, masks))), plan.levels)
-        )
-    flat = prepared.ground is not None
-    variant = variant_of(recipe.seed, recipe.strength, holds.shapes, holds.colours, flat)
-    sitting = Sitting(
-        look.name,
-        recipe.seed,
-        height,
-        width,
-        prepared.ground,
-        cache,
-        faces if look.handling.portrait else (),
-        marks=variant.marks * marks_of(effect),
-        original=original_of(framed, set_up, guides) if look.handling.once else None,
-        guidance=recipe.guidance,
-        strength=recipe.strength,
-        words=effect,
-        prompt=recipe.prompt if recipe.guidance > 1 else "",
-        least_scale=look.handling.least_scale,
+        painted.held = worded_bands(order, key, prepared, effect, masks, content.plan.levels)
+    brushwork = _brushwork(
+        order, prepared, effect, masks, original_of(small, set_up, order.guides) if look.handling.once else None
     )
-    paints = plan.paints[:1] if look.handling.once else plan.paints
-    if progress:
-        progress(0, plan.count)
+    _run(content, painted, brushwork, recipe, progress or _silent)
+    take = lab_to_bytes(from_space(image_of(painted.picture())))
+    return take if order.guides.region is None else laid_in(small, take, order.guides.region)
+
+
+def _gamma(guidance: float) -> float:
+    """How far the guided push goes."""
+    return 1 + _GUIDANCE_RATE * (guidance - 1)
+
+
+def _silent(_: int, __: int) -> None:
+    """Progress that nobody asks for."""
+
+
+def _content(
+    order: Order, key: SourceKey, source: PreparedSource, staged: bool, left_out: int
+) -> tuple[ContentTrack, float]:
+    """The content track before its first step, and how much of the prior's mean is a scene.
+
+    staged : the scene stands behind the source already. left_out : octaves that a draft lacks.
+    """
+    recipe = order.recipe
+    asked = asked_by(recipe, order.look)
+    share = scene_share(recipe.strength) if asked is not None else 0.0
+    colours, mean = recipe.holds.colours, None
+    if asked is not None and share > 0:
+        mean = mean_of(order, key, source, asked, share, staged)
+        if not staged:
+            colours = held_colours(colours, asked, share)
+    plan = make_plan(recipe, source, share, left_out)
+    ground = ground_of(order, key, source, plan, asked, mean, share)
+    return ContentTrack(plan, source, ground, noise_of(order, plan), colours, mean), share
+
+
+def _brushwork(
+    order: Order, source: PreparedSource, effect: Effect, masks: dict[str, Float], original: Original | None
+) -> Brushwork:
+    """The painter, its sitting made ready."""
+    recipe, look = order.recipe, order.look
+    holds, (height, width) = recipe.holds, source.shape
+    variant = variant_of(recipe.seed, recipe.strength, holds.shapes, holds.colours, source.ground is not None)
+    sitting = Sitting(
+        look.name, recipe.seed, height, width, source.ground, order.cache,
+        source.faces if look.handling.portrait else (), marks=variant.marks * marks_of(effect), original=original,
+        guidance=recipe.guidance, strength=recipe.strength, words=effect,
+        prompt=recipe.prompt if recipe.guidance > 1 else "", least_scale=look.handling.least_scale,
+    )  # fmt: skip
+    return Brushwork(look, sitting, variant, effect, masks, recipe.look_weight)
+
+
+def _run(
+    content: ContentTrack, painted: PaintedTrack, brushwork: Brushwork, recipe: Recipe, progress: Progress
+) -> None:
+    """Both tracks through the schedule."""
+    plan, sampler = content.plan, rule(recipe.sampler)
+    paints = plan.paints[:1] if brushwork.look.handling.once else plan.paints
+    progress(0, plan.count)
     for i in range(plan.count):
         update = sampler(plan.sigmas, i)
         if i == paints[0]:
@@ -334,14 +214,11 @@ def restyled(
         if i <= paints[-1]:
             content.step(i, update)
         if i in paints:
-            painted.show(_render(look, sitting, variant, effect, masks, content.picture(), recipe.look_weight), i)
+            painted.show(brushwork.paint(content.picture()), i)
         if i >= paints[0]:
             painted.step(i, update)
         if update.fresh > 0:
-            fresh = sampler_noise(recipe.seed, height, width, plan.levels, step=i + 1)
+            fresh = sampler_noise(recipe.seed, *plan.shape, plan.levels, step=i + 1)
             content.add_noise(fresh, update.fresh)
             painted.add_noise(fresh, update.fresh)
-        if progress:
-            progress(i + 1, plan.count)
-    take = lab_to_bytes(from_space(image_of(painted.picture())))
-    return take if guides.region is None else laid_in(framed, take, guides.region)
+        progress(i + 1, plan.count)

@@ -11,6 +11,8 @@ Sources
 2. L. Sendur, I. Selesnick, "Bivariate shrinkage functions exploiting interscale dependency", 2002.
 """
 
+from typing import Any, NamedTuple
+
 import numpy as np
 
 from ..maths.arrays import f32
@@ -26,6 +28,8 @@ _CAP = f32(25)
 _GATE_FLOOR, _GATE_SPAN, _GATE_AT = f32(0.25), f32(0.75), f32(0.8)
 # A hold pulls the opponent channels less than lightness, or paint could not recolour.
 _CHROMA_HELD = f32(0.6)
+# Masks of row numbers: every row, and eight rows in turn, which stay in the first cache level.
+_WHOLE, _RING = -1, 7
 
 
 @kernel
@@ -93,26 +97,61 @@ def _gain_row(e0, e1, e2, prior, gate, gain, out, noise, floor, y, w, hand_on): 
                 out[k, y, x] = min(g * g * energy / (_GATE_AT * p + f32(1e-9)), _ONE)
 
 
+class _AtHand(NamedTuple):
+    """Rows that one band after another is worked out in, for a width.
+
+    Attributes
+    ----------
+    column : energy across rows, with room for the taps beside. energy, gain : by channel. above : the gate of the band
+    above at this size. row : one of its rows on the way there.
+    """
+
+    column: Any
+    energy: Any
+    gain: Any
+    above: Any
+    row: Any
+
+
+@kernel
+def _at_hand(w):  # type: ignore[no-untyped-def]
+    return _AtHand(
+        np.empty(w + 8, np.float32),
+        np.empty((3, w), np.float32),
+        np.empty((3, w), np.float32),
+        np.ones((3, w + 2), np.float32),
+        np.empty(w + 4, np.float32),
+    )
+
+
+@kernel
+def _gains(band, rows, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, hand_on):  # type: ignore[no-untyped-def]
+    """Gains of row `y` of a band (3, h, w) into `at_hand.gain`.
+
+    rows : a mask of row numbers: `_WHOLE` where all rows are there, `_RING` where the last eight are kept in turn.
+    first : there is no band above. hand_on : the band below wants its gate.
+    """
+    for k in range(3):
+        a = band[k]
+        _vertical_energy(
+            a[_mirror(y - 3, h) & rows], a[_mirror(y - 2, h) & rows], a[_mirror(y - 1, h) & rows], a[y & rows],
+            a[_mirror(y + 1, h) & rows], a[_mirror(y + 2, h) & rows], a[_mirror(y + 3, h) & rows], at_hand.column, w,
+        )  # fmt: skip
+        _horizontal(at_hand.column, at_hand.energy[k], w)
+        if not first:
+            _parent_row(gate_above[k], y, at_hand.above[k], at_hand.row, w)
+    energy = at_hand.energy
+    _gain_row(energy[0], energy[1], energy[2], prior, at_hand.above, at_hand.gain, gate, noise, floor, y, w, hand_on)
+
+
 @kernel
 def content_estimate(c, prior, gate_above, gate, estimate, noise, floor, first):  # type: ignore[no-untyped-def]
     """Denoise one band without updating the state (used where a smoother runs before the update)."""
     _, h, w = c.shape
-    column = np.empty(w + 8, np.float32)
-    energy = np.empty((3, w), np.float32)
-    gain = np.empty((3, w), np.float32)
-    above = np.ones((3, w + 2), np.float32)
-    row = np.empty(w + 4, np.float32)
+    at_hand = _at_hand(w)
+    gain = at_hand.gain
     for y in range(h):
-        for k in range(3):
-            a = c[k]
-            _vertical_energy(
-                a[_mirror(y - 3, h)], a[_mirror(y - 2, h)], a[_mirror(y - 1, h)], a[y],
-                a[_mirror(y + 1, h)], a[_mirror(y + 2, h)], a[_mirror(y + 3, h)], column, w,
-            )  # fmt: skip
-            _horizontal(column, energy[k], w)
-            if not first:
-                _parent_row(gate_above[k], y, above[k], row, w)
-        _gain_row(energy[0], energy[1], energy[2], prior, above, gain, gate, noise, floor, y, w, True)
+        _gains(c, _WHOLE, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, True)
         for k in range(3):
             for x in range(w):
                 estimate[k, y, x] = c[k, y, x] * gain[k, x]
@@ -146,22 +185,10 @@ def content_step(  # type: ignore[no-untyped-def]
     """`content_estimate` and `hold_and_update` in one pass; the new state goes to `out`."""
     _, h, w = c.shape
     keep, gain_, now, old = step[0], step[1], step[2], step[3]
-    column = np.empty(w + 8, np.float32)
-    energy = np.empty((3, w), np.float32)
-    gain = np.empty((3, w), np.float32)
-    above = np.ones((3, w + 2), np.float32)
-    row = np.empty(w + 4, np.float32)
+    at_hand = _at_hand(w)
+    gain = at_hand.gain
     for y in range(h):
-        for k in range(3):
-            a = c[k]
-            _vertical_energy(
-                a[_mirror(y - 3, h)], a[_mirror(y - 2, h)], a[_mirror(y - 1, h)], a[y],
-                a[_mirror(y + 1, h)], a[_mirror(y + 2, h)], a[_mirror(y + 3, h)], column, w,
-            )  # fmt: skip
-            _horizontal(column, energy[k], w)
-            if not first:
-                _parent_row(gate_above[k], y, above[k], row, w)
-        _gain_row(energy[0], energy[1], energy[2], prior, above, gain, gate, noise, floor, y, w, not last)
+        _gains(c, _WHOLE, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, not last)
         for k in range(3):
             share = _ONE if k == 0 else _CHROMA_HELD
             colour = _ZERO if k == 0 else chroma
@@ -185,13 +212,10 @@ def paint_step(  # type: ignore[no-untyped-def]
     """
     _, h, w = x_.shape
     keep, gain_, now, old = step[0], step[1], step[2], step[3]
-    column = np.empty(w + 8, np.float32)
-    energy = np.empty((3, w), np.float32)
-    gain = np.empty((3, w), np.float32)
-    above = np.ones((3, w + 2), np.float32)
-    row = np.empty(w + 4, np.float32)
-    rest = np.empty((3, 8, w), np.float32)
-    guided = np.empty((3, 8, w), np.float32)
+    at_hand = _at_hand(w)
+    gain = at_hand.gain
+    rest = np.empty((3, _RING + 1, w), np.float32)
+    guided = np.empty((3, _RING + 1, w), np.float32)
     for y in range(-3, h):
         ahead = y + 3
         if ahead < h:
@@ -201,8 +225,8 @@ def paint_step(  # type: ignore[no-untyped-def]
                 for x in range(w):
                     r = paint[k, ahead, x]
                     v = m * r + p * (r - content[k, ahead, x])
-                    guided[k, ahead & 7, x] = v
-                    rest[k, ahead & 7, x] = x_[k, ahead, x] - v
+                    guided[k, ahead & _RING, x] = v
+                    rest[k, ahead & _RING, x] = x_[k, ahead, x] - v
         if y < 0:
             continue
         if low:
@@ -210,20 +234,11 @@ def paint_step(  # type: ignore[no-untyped-def]
                 for x in range(w):
                     gain[k, x] = low_gain[k]
         else:
-            for k in range(3):
-                a = rest[k]
-                _vertical_energy(
-                    a[_mirror(y - 3, h) & 7], a[_mirror(y - 2, h) & 7], a[_mirror(y - 1, h) & 7], a[y & 7],
-                    a[_mirror(y + 1, h) & 7], a[_mirror(y + 2, h) & 7], a[_mirror(y + 3, h) & 7], column, w,
-                )  # fmt: skip
-                _horizontal(column, energy[k], w)
-                if not first:
-                    _parent_row(gate_above[k], y, above[k], row, w)
-            _gain_row(energy[0], energy[1], energy[2], prior, above, gain, gate, noise, floor, y, w, not last)
+            _gains(rest, _RING, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, not last)
         for k in range(3):
             held = _ZERO if k == 0 else chroma
             for x in range(w):
-                v = guided[k, y & 7, x] + doubt * (rest[k, y & 7, x] * gain[k, x])
+                v = guided[k, y & _RING, x] + doubt * (rest[k, y & _RING, x] * gain[k, x])
                 v = v + held * (source[k, y, x] - v)
                 x_[k, y, x] = keep * x_[k, y, x] + gain_ * (now * v - old * before[k, y, x])
                 before[k, y, x] = v

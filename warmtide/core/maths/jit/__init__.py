@@ -55,7 +55,7 @@ class Kernel:
 def kernel(function: Function) -> Function:
     """Compile `function` to machine code on first use; compiled, it runs without the interpreter lock.
 
-    Its arguments are arrays, numbers and tuples of them, by position; it returns a number or nothing.
+    Its arguments are arrays, numbers and tuples of them (named ones too, whose fields it finds by name), by position; it returns a number or nothing.
     """
     made: Any = Kernel(function)
     return made  # type: ignore[no-any-return]

@@ -59,6 +59,8 @@ def _reliance(function: Callable[..., Any], found: dict[str, bytes]) -> dict[str
             if key not in found:
                 found[key] = _told(other)
                 _reliance(other, found)
+        elif isinstance(value, type) and hasattr(value, "_fields"):
+            found[f"{function.__module__}.{name}"] = repr(value._fields).encode()
         elif isinstance(value, (int, float, tuple, np.generic)):
             found[f"{function.__module__}.{name}"] = repr(value).encode()
         elif isinstance(value, np.ndarray):

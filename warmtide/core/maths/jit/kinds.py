@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-# An array's dtype, dimensions and flags; a number's type; a tuple of kinds.
+# An array's dtype, dimensions and flags; a number's type; a tuple's type and the kinds in it.
 Kind = Any
 _WIDE = 1 << 63
 # Contiguous in C's or in Fortran's order, aligned, writable: the flags that code is compiled for.
@@ -20,7 +20,8 @@ def kind_of(value: Any) -> Kind:
     if type(value) is np.ndarray:
         return value.dtype, value.ndim, value.flags.num & _FLAGS
     if isinstance(value, tuple):
-        return tuple([kind_of(item) for item in value])
+        # Of two named tuples with the same values each has its own code: fields are found by their names.
+        return (type(value), *[kind_of(item) for item in value])
     if type(value) is int and not -_WIDE <= value < _WIDE:
         return "wide"
     return type(value)
@@ -36,7 +37,7 @@ def told(value: Any) -> str:
         more = ("" if flags & _WRITABLE else ",readonly") + ("" if flags & _ALIGNED else ",unaligned")
         return f"{value.dtype.name}[{value.ndim},{order}{more}]"
     if isinstance(value, tuple):
-        return f"({','.join(told(item) for item in value)})"
+        return f"{' '.join(getattr(value, '_fields', ()))}({','.join(told(item) for item in value)})"
     if type(value) is int and value >= _WIDE:
         return "uint64"
     if type(value) in _PLAIN:
