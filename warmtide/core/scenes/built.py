@@ -2,16 +2,31 @@
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
 from ..maths.jit import kernel
-from ..maths.noise import fine_texture, soft_texture
 from ..maths.sampling import bounded, chance, ramp, tiled
-from .solids import Packed, meet
-from .view import Camera, Light
+from .given import Eye, eye_of, grain, lit_by
+from .solids import (
+    BOARDS,
+    BRICK,
+    FLOOR,
+    GRAVEL,
+    PLANKS,
+    PLASTER,
+    SETTS,
+    SHINE,
+    TILES,
+    WHICH,
+    WINDOW,
+    Packed,
+    meet,
+)  # fmt: skip
+from .view import BUILDING, GROUND, SKY, WATER, Camera, Light
 
 
 @dataclass(frozen=True)
@@ -36,6 +51,20 @@ class World:
     haze: float
 
 
+class _Indoors(NamedTuple):
+    """Colours of light that no sun sheds: of the lamps, and of what has met walls already."""
+
+    lamp: AnyArray
+    bounce: AnyArray
+
+
+class _Waves(NamedTuple):
+    """Slopes of the water."""
+
+    x: Float
+    z: Float
+
+
 @kernel
 def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine, out):  # type: ignore[no-untyped-def]
     """Colour of a point in out[0:3], what it sheds in out[3:6]."""
@@ -45,12 +74,12 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
     if abs(ny) > 0.8:
         u = px
         v = pz
-    broad = tiled(soft, u * 2.1 + numbers[6] * 37, v * 2.1)
+    broad = tiled(soft, u * 2.1 + numbers[WHICH] * 37, v * 2.1)
     grain = tiled(fine, u * 26.0, v * 26.0) if foot < 0.05 else 0.0
     tone = 1.0 + 0.07 * broad + 0.05 * grain
-    if material == 1:
+    if material == PLASTER:
         tone = 1.0 + 0.10 * broad + 0.03 * grain - 0.16 * max(0.0, 1 - py / 1.2) * (0.5 + 0.5 * broad)
-    elif material == 2:
+    elif material == BRICK:
         row = math.floor(v / 0.075)
         a = u / 0.23 + (0.5 if int(row) % 2 else 0.0)
         brick = math.floor(a)
@@ -60,12 +89,12 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
         fade = min(1.0, max(0.0, (0.09 - foot) / 0.05))
         tone = (0.75 + 0.5 * chance(int(brick), int(row), 3)) * (1 - 0.45 * (1 - joint)) * fade + 0.92 * (1 - fade)
         tone *= 1 + 0.08 * broad
-    elif material == 3:
+    elif material == BOARDS:
         board = math.floor(u / 0.16)
         edge = min(u / 0.16 - board, 1 - (u / 0.16 - board)) * 0.16
-        tone = 0.82 + 0.3 * chance(int(board), int(numbers[6]), 5) + 0.10 * tiled(soft, u * 40.0, v * 3.0)
+        tone = 0.82 + 0.3 * chance(int(board), int(numbers[WHICH]), 5) + 0.10 * tiled(soft, u * 40.0, v * 3.0)
         tone *= 1 - 0.5 * (1 - ramp(0.0, max(0.012, foot), edge)) * min(1.0, max(0.0, (0.12 - foot) / 0.06))
-    elif material == 4:
+    elif material == SETTS:
         row = math.floor(v / 0.13)
         a = u / 0.17 + chance(int(row), 7, 9)
         sett = math.floor(a)
@@ -73,7 +102,7 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
         fade = min(1.0, max(0.0, (0.10 - foot) / 0.06))
         tone = (0.72 + 0.5 * chance(int(sett), int(row), 4)) * (0.55 + 0.45 * ramp(0.0, max(0.022, foot), edge))
         tone = (tone * fade + 0.78 * (1 - fade)) * (1 + 0.14 * tiled(soft, u * 0.8, v * 0.8))
-    elif material == 5:
+    elif material == TILES:
         row = math.floor(v / 0.17)
         part = v / 0.17 - row
         a = u / 0.2 + (0.5 if int(row) % 2 else 0.0)
@@ -81,36 +110,36 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
         tone = 0.8 + 0.35 * chance(int(math.floor(a)), int(row), 6)
         tone = (tone * (0.66 + 0.34 * ramp(0.0, 0.35, part))) * fade + 0.86 * (1 - fade)
         tone *= 1 + 0.12 * broad
-    elif material == 6:
+    elif material == PLANKS:
         board = math.floor(u / 0.19)
         edge = min(u / 0.19 - board, 1 - (u / 0.19 - board)) * 0.19
         own = chance(int(board), 3, 8)
         tone = 0.75 + 0.3 * own + 0.16 * tiled(soft, u * 30.0 + own * 90, v * 2.2 + own * 50)
         tone += 0.06 * math.sin((u * 5.0 + 0.5 * tiled(soft, u * 9.0, v * 1.1 + own * 40)) * 26.0)
         tone *= 1 - 0.55 * (1 - ramp(0.0, max(0.006, 0.7 * foot), edge)) * min(1.0, 0.012 / max(foot, 0.004))
-    elif material == 8:
+    elif material == GRAVEL:
         tone = 0.9 + 0.16 * tiled(soft, u * 7.0, v * 7.0) + 0.16 * grain
     for k in range(3):
         out[k] = numbers[k] * max(tone, 0.05)
-        out[3 + k] = numbers[5] * numbers[k]
-    if numbers[3] > 0 and abs(ny) < 0.3:
-        cell = math.floor(u / numbers[3])
-        floor = math.floor(v / numbers[4])
-        a = u / numbers[3] - cell
-        b = v / numbers[4] - floor
-        blur = max(foot / numbers[3], 0.01)
-        inside = min(min(a - 0.30, 0.70 - a) / blur, min(b - 0.28, 0.80 - b) / blur * numbers[4] / numbers[3])
-        frame = min(min(a - 0.26, 0.74 - a) / blur, min(b - 0.24, 0.83 - b) / blur * numbers[4] / numbers[3])
+        out[3 + k] = numbers[SHINE] * numbers[k]
+    if numbers[WINDOW] > 0 and abs(ny) < 0.3:
+        cell = math.floor(u / numbers[WINDOW])
+        floor = math.floor(v / numbers[FLOOR])
+        a = u / numbers[WINDOW] - cell
+        b = v / numbers[FLOOR] - floor
+        blur = max(foot / numbers[WINDOW], 0.01)
+        inside = min(min(a - 0.30, 0.70 - a) / blur, min(b - 0.28, 0.80 - b) / blur * numbers[FLOOR] / numbers[WINDOW])
+        frame = min(min(a - 0.26, 0.74 - a) / blur, min(b - 0.24, 0.83 - b) / blur * numbers[FLOOR] / numbers[WINDOW])
         inside = min(max(inside + 0.5, 0.0), 1.0)
         frame = min(max(frame + 0.5, 0.0), 1.0)
-        bars = min(abs(a - 0.5) / blur * 0.8, abs(b - 0.56) / blur * numbers[4] / numbers[3] * 0.8)
+        bars = min(abs(a - 0.5) / blur * 0.8, abs(b - 0.56) / blur * numbers[FLOOR] / numbers[WINDOW] * 0.8)
         pane = inside * min(max(bars - 0.4, 0.0), 1.0)
-        lit = chance(int(cell) + 50, int(floor), int(numbers[6]) * 7 + 5)
+        lit = chance(int(cell) + 50, int(floor), int(numbers[WHICH]) * 7 + 5)
         for k in range(3):
             out[k] = out[k] * (1 - frame) + 0.62 * frame
             out[k] = out[k] * (1 - pane) + (0.035 + 0.015 * k) * pane
         if lit < night * 0.72:
-            warm = 0.7 + 0.6 * chance(int(cell), int(floor), int(numbers[6]) + 9)
+            warm = 0.7 + 0.6 * chance(int(cell), int(floor), int(numbers[WHICH]) + 9)
             glow = warm * pane * (1.25 - 0.5 * b) * 0.34
             out[3] += glow
             out[4] += glow * 0.62
@@ -118,29 +147,27 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
 
 
 @kernel
-def _soft_light(  # type: ignore[no-untyped-def]
-    focal, middle, horizon, ex, ey, ez, planes, counts, boxes, lamps, from_sky, out, depth,
-):  # fmt: skip
+def _soft_light(eye, solids, lamps, from_sky, out, depth):  # type: ignore[no-untyped-def]
     """Soft light at the first thing every pixel meets: out (h, w), with its depth; 20 rays, rotated by pixel."""
     rows, columns = out.shape
     hit = np.zeros(2, np.int64)
     other = np.zeros(2, np.int64)
     for j in range(rows):
         for i in range(columns):
-            dx = (i + 0.5 - middle) / focal
-            dy = (horizon - j - 0.5) / focal
+            dx = (i + 0.5 - eye.middle) / eye.focal
+            dy = (eye.horizon - j - 0.5) / eye.focal
             dz = 1.0
-            t = meet(ex, ey, ez, dx, dy, dz, 1e9, planes, counts, boxes, hit)
+            t = meet(eye.x, eye.y, eye.z, dx, dy, dz, 1e9, solids, hit)
             depth[j, i] = t
             if t > 1e8:
                 out[j, i] = 1.0
                 continue
-            nx = planes[hit[0], hit[1], 0]
-            ny = planes[hit[0], hit[1], 1]
-            nz = planes[hit[0], hit[1], 2]
-            px = ex + dx * t + nx * 2e-3
-            py = ey + dy * t + ny * 2e-3
-            pz = ez + dz * t + nz * 2e-3
+            nx = solids.planes[hit[0], hit[1], 0]
+            ny = solids.planes[hit[0], hit[1], 1]
+            nz = solids.planes[hit[0], hit[1], 2]
+            px = eye.x + dx * t + nx * 2e-3
+            py = eye.y + dy * t + ny * 2e-3
+            pz = eye.z + dz * t + nz * 2e-3
             total = 0.0
             spin = chance(i % 4, j % 4, 77)
             if from_sky:
@@ -170,7 +197,7 @@ def _soft_light(  # type: ignore[no-untyped-def]
                     if vy < -0.05:
                         total += 0.25
                         continue
-                    if meet(px, py, pz, vx, vy, vz, 14.0, planes, counts, boxes, other) > 1e8:
+                    if meet(px, py, pz, vx, vy, vz, 14.0, solids, other) > 1e8:
                         total += 0.55 + 0.45 * max(vy, 0.0)
                 out[j, i] = total / 20
                 continue
@@ -182,46 +209,43 @@ def _soft_light(  # type: ignore[no-untyped-def]
                 facing = (vx * nx + vy * ny + vz * nz) / far
                 if facing <= 0:
                     continue
-                if meet(px, py, pz, vx / far, vy / far, vz / far, far - 0.06, planes, counts, boxes, other) > 1e8:
+                if meet(px, py, pz, vx / far, vy / far, vz / far, far - 0.06, solids, other) > 1e8:
                     total += lamps[q, 3] * facing / (far * far + 0.3)
             out[j, i] = total
 
 
 @kernel
-def _render(  # type: ignore[no-untyped-def]
-    focal, middle, horizon, ex, ey, ez, planes, counts, boxes, materials, numbers, water, sky, above, sun, colour,
-    ambient, lamp_colour, bounce, air, night, haze, light, wave_x, wave_z, soft, fine, out, depth, labels,
-):  # fmt: skip
+def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_light, waves, grain, out, depth, labels):  # type: ignore[no-untyped-def]
     rows, columns = depth.shape
     hit = np.zeros(2, np.int64)
     other = np.zeros(2, np.int64)
     c = np.zeros(6)
-    half_rows, half_columns = light.shape
-    cells = wave_x.shape[0]
+    half_rows, half_columns = near_light.shape
+    cells = waves.x.shape[0]
     for j in range(rows):
         for i in range(columns):
-            dx = (i + 0.5 - middle) / focal
-            dy = (horizon - j - 0.5) / focal
+            dx = (i + 0.5 - eye.middle) / eye.focal
+            dy = (eye.horizon - j - 0.5) / eye.focal
             dz = 1.0
-            ox = ex
-            oy = ey
-            oz = ez
+            ox = eye.x
+            oy = eye.y
+            oz = eye.z
             before = 0.0
             weight = 1.0
             for bounced in range(2):
-                t = meet(ox, oy, oz, dx, dy, dz, 1e9, planes, counts, boxes, hit)
+                t = meet(ox, oy, oz, dx, dy, dz, 1e9, solids, hit)
                 down = (water - oy) / dy if dy < -1e-5 and water > -1e5 else 1e9
                 if down < t and bounced == 0:
                     px = ox + dx * down
                     pz = oz + dz * down
                     depth[j, i] = down
-                    labels[j, i] = 1
-                    foot = down * down / (focal * (oy - water))
+                    labels[j, i] = WATER
+                    foot = down * down / (eye.focal * (oy - water))
                     steep = 0.07 / (1 + foot / 0.7)
                     u = px / 14.0 * cells
                     v = pz / 14.0 * cells
-                    gx = (tiled(wave_x, u, v) + 0.5 * tiled(wave_x, u * 3.1, v * 3.1)) * steep * 0.5
-                    gz = (tiled(wave_z, u, v) + 0.5 * tiled(wave_z, u * 3.1, v * 3.1)) * steep
+                    gx = (tiled(waves.x, u, v) + 0.5 * tiled(waves.x, u * 3.1, v * 3.1)) * steep * 0.5
+                    gz = (tiled(waves.z, u, v) + 0.5 * tiled(waves.z, u * 3.1, v * 3.1)) * steep
                     norm = 1 / math.sqrt(dx * dx + dy * dy + dz * dz)
                     vx = dx * norm
                     vy = dy * norm
@@ -229,7 +253,9 @@ def _render(  # type: ignore[no-untyped-def]
                     fresnel = 0.03 + 0.97 * (1 - min(-vy + 0.05, 1.0)) ** 5
                     for k in range(3):
                         deep = 0.02 + 0.03 * k
-                        out[j, i, k] += (1 - fresnel) * deep * (ambient[k] + colour[k] * max(sun[1], 0.0) * 0.4)
+                        out[j, i, k] += (
+                            (1 - fresnel) * deep * (lit.ambient[k] + lit.colour[k] * max(lit.sun[1], 0.0) * 0.4)
+                        )
                     turn = 2 * (vx * (-gx) + vy + vz * (-gz)) / (1 + gx * gx + gz * gz)
                     dx = vx + gx * turn
                     dy = max(vy - turn, 0.002)
@@ -243,41 +269,66 @@ def _render(  # type: ignore[no-untyped-def]
                 if t > 1e8:
                     if bounced == 0:
                         depth[j, i] = 1e9
-                        labels[j, i] = 0
+                        labels[j, i] = SKY
                     if dz > 0.02:
-                        sx = middle + focal * dx / dz
-                        sy = horizon - focal * dy / dz + above
+                        sx = eye.middle + eye.focal * dx / dz
+                        sy = eye.horizon - eye.focal * dy / dz + above
                         for k in range(3):
                             out[j, i, k] += weight * bounded(sky[:, :, k], sx, sy)
                     break
                 n = hit[0]
-                nx = planes[n, hit[1], 0]
-                ny = planes[n, hit[1], 1]
-                nz = planes[n, hit[1], 2]
+                nx = solids.planes[n, hit[1], 0]
+                ny = solids.planes[n, hit[1], 1]
+                nz = solids.planes[n, hit[1], 2]
                 px = ox + dx * t
                 py = oy + dy * t
                 pz = oz + dz * t
-                foot = (t + before) / focal * (2.0 if bounced else 1.0)
-                _surface(materials[n], numbers[n], px, py, pz, nx, ny, nz, foot, night, soft, fine, c)
-                facing = nx * sun[0] + ny * sun[1] + nz * sun[2]
-                lit = 0.0
+                foot = (t + before) / eye.focal * (2.0 if bounced else 1.0)
+                _surface(
+                    solids.materials[n],
+                    solids.numbers[n],
+                    px,
+                    py,
+                    pz,
+                    nx,
+                    ny,
+                    nz,
+                    foot,
+                    night,
+                    grain.soft,
+                    grain.fine,
+                    c,
+                )
+                facing = nx * lit.sun[0] + ny * lit.sun[1] + nz * lit.sun[2]
+                sunny = 0.0
                 if facing > 0:
                     open_way = meet(
-                        px + nx * 2e-3, py + ny * 2e-3, pz + nz * 2e-3, sun[0], sun[1], sun[2], 80.0, planes, counts, boxes,
+                        px + nx * 2e-3, py + ny * 2e-3, pz + nz * 2e-3, lit.sun[0], lit.sun[1], lit.sun[2], 80.0, solids,
                         other,
                     )  # fmt: skip
                     if open_way > 1e8:
-                        lit = facing
+                        sunny = facing
                 near = 0.6
                 if bounced == 0:
-                    near = bounded(light, (i + 0.5) * half_columns / columns - 0.5, (j + 0.5) * half_rows / rows - 0.5)
+                    near = bounded(
+                        near_light, (i + 0.5) * half_columns / columns - 0.5, (j + 0.5) * half_rows / rows - 0.5
+                    )
                     depth[j, i] = t
-                    labels[j, i] = 6 if ny > 0.8 else 5
+                    labels[j, i] = GROUND if ny > 0.8 else BUILDING
                 through = math.exp(-(t + before) * haze)
                 for k in range(3):
-                    shown = c[k] * (colour[k] * lit + ambient[k] * near + lamp_colour[k] * near + bounce[k]) + c[3 + k]
-                    out[j, i, k] += weight * (shown * through + air[i, k] * (1 - through))
+                    shown = (
+                        c[k]
+                        * (lit.colour[k] * sunny + lit.ambient[k] * near + indoors.lamp[k] * near + indoors.bounce[k])
+                        + c[3 + k]
+                    )
+                    out[j, i, k] += weight * (shown * through + lit.air[i, k] * (1 - through))
                 break
+
+
+def _seat(camera: Camera, world: World) -> Eye:
+    x, y, z = world.eye
+    return eye_of(camera, y, x, z)
 
 
 def render(
@@ -296,21 +347,19 @@ def render(
     depth = np.zeros_like(soft)
     from_sky = len(world.lamps) == 0
     lamps = world.lamps if not from_sky else np.zeros((1, 4))
-    _soft_light(
-        half.focal, half.middle, half.horizon, *world.eye, s.planes, s.counts, s.boxes, np.asarray(lamps, np.float64), from_sky,
-        soft, depth,
-    )  # fmt: skip
+    _soft_light(_seat(half, world), s, np.asarray(lamps, np.float64), from_sky, soft, depth)
     # Rays differ from pixel to pixel in fours; their mean over four by four is smooth.
     soft = cv2.bilateralFilter(cv2.blur(soft, (4, 4)), 0, 0.12 * max(float(soft.max()), 1e-3), 2.0)
     picture = np.zeros((camera.height, camera.width, 3), f32)
     seen = np.full((camera.height, camera.width), 1e9, f32)
     labels = np.zeros((camera.height, camera.width), np.uint8)
+    dark = np.zeros(3)
+    lit = lit_by(light.sun, np.asarray(colour, np.float64), np.asarray(ambient if from_sky else dark, np.float64), air)
+    indoors = _Indoors(
+        np.asarray(dark if from_sky else world.lamp_colour, np.float64), np.asarray(world.bounce, np.float64)
+    )
     _render(
-        camera.focal, camera.middle, camera.horizon, *world.eye, s.planes, s.counts, s.boxes, s.materials, s.numbers,
-        world.water, sky, above, light.sun, np.asarray(colour, np.float64),
-        np.asarray(ambient if from_sky else np.zeros(3), np.float64),
-        np.asarray(world.lamp_colour if not from_sky else np.zeros(3), np.float64), np.asarray(world.bounce, np.float64),
-        np.asarray(air, np.float64), world.night, world.haze, soft, *waves, soft_texture(), fine_texture(), picture, seen,
-        labels,
+        _seat(camera, world), s, lit, indoors, world.water, sky, above, world.night, world.haze, soft, _Waves(*waves),
+        grain(), picture, seen, labels,
     )  # fmt: skip
     return picture, seen, labels

@@ -6,17 +6,18 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.arrays import Byte, Float, f32
 from ..maths.noise import blur, rng, soft_texture, step
 from .erosion import sunlit
+from .given import Lit, lit_by
 from .grass import Sward, grow
 from .planting import Wood, below_line, grown
 from .sky import Sky, make_sky
-from .surface import Ground, colours_of, shade
+from .surface import Ground, colours_of, cover_of, shade
 from .terrain import LandPlan, hollows, slopes
 from .view import SKY, WATER, Camera, Drawn, Light, Task, paint, reduced
-from .walk import walked
-from .water import flood, make_waves
+from .walk import heights_of, walked
+from .water import Mirror, Sea, flood, make_waves
 
 Planner = Callable[[np.random.Generator, Task], LandPlan]
 
@@ -81,15 +82,15 @@ def _prepared(plan: LandPlan, sky: Sky, task: Task, random: np.random.Generator,
     near_x, near_z = slopes(plan.near, 0.25)
     return Ground(
         slope_x, slope_z, near_x, near_z, sun_share.astype(f32), hollows(plan.far, g.cell), np.zeros_like(plan.near),
-        colours_of(palette), plan.surface.numbers(0.8 if season == "winter" else 0.0), haze, haze_height,
+        colours_of(palette), cover_of(plan.surface, 0.8 if season == "winter" else 0.0), haze, haze_height,
     )  # fmt: skip
 
 
 def _mirror(
     plan: LandPlan, camera: Camera, eye: float, sky: Sky, ground: Ground, wood: Wood, seen: Float, labels: Byte,
-    light: Light, colour: AnyArray, ambient: AnyArray, air: Float,
-) -> tuple[Float, float]:  # fmt: skip
-    """What the water shows, at half size; and how many rows of it lie over the camera's upper edge."""
+    lit: Lit, air: Float,
+) -> Mirror:  # fmt: skip
+    """What the water shows, at half size."""
     small = camera.scaled(_MIRROR)
     small = replace(small, height=int((camera.horizon + 2) * _MIRROR), horizon=camera.horizon * _MIRROR)
     above = int(sky.above * _FINER * _MIRROR)
@@ -110,10 +111,10 @@ def _mirror(
     part = np.ascontiguousarray(mirror[above : above + rows])
     far, marks = np.ascontiguousarray(far[:rows]), np.ascontiguousarray(marks[:rows])
     own_air = cv2.resize(air[None], (small.width, 1))[0]
-    shade(plan, small, far, marks, ground, light.sun, colour, ambient, own_air, part)
-    wood.draw(plan, small, eye, ground, colour, ambient, own_air, part, far, marks, mirrored=True)
+    shade(plan, small, far, marks, ground, lit_by(lit.sun, lit.colour, lit.ambient, own_air), part)
+    wood.draw(plan, small, eye, ground, lit.colour, lit.ambient, own_air, part, far, marks, mirrored=True)
     mirror[above : above + rows] = part
-    return mirror, above / _MIRROR
+    return Mirror(mirror, above / _MIRROR, _MIRROR)
 
 
 def _sward(plan: LandPlan, ground: Ground, camera: Camera, random: np.random.Generator, flowery: bool) -> Sward:
@@ -213,24 +214,24 @@ def draw_land(task: Task, planner: Planner, stream: int, promise: Promise | None
     shadowed = ground.near_shade
     if not light.dull:
         shadowed = wood.shadows(plan, light.sun, random, ground.near_shade)
-    ground = replace(ground, near_shade=shadowed)
-    shade(plan, camera, seen, labels, ground, light.sun, colour, ambient, air, picture)
+    ground = ground._replace(near_shade=shadowed)
+    lit = lit_by(light.sun, colour, ambient, air)
+    shade(plan, camera, seen, labels, ground, lit, picture)
     wood.draw(plan, camera, eye, ground, colour, ambient, air, picture, seen, labels)
     if watery and (labels == WATER).any():
-        mirror, over = _mirror(plan, camera, eye, sky, ground, wood, seen, labels, light, colour, ambient, air)
+        mirror = _mirror(plan, camera, eye, sky, ground, wood, seen, labels, lit, air)
         own = rng(task.seed, 77)
         stormy = asked.sky == "storm"
         steep = plan.waves if plan.waves is not None else 0.2 if stormy else 0.03
         steep *= (1.7 if stormy else 1.0) * own.uniform(0.7, 1.4)
         waves = make_waves(own, plan.wave_size, steep, 0.95 if steep > 0.2 else 0.45 if steep > 0.09 else 0.0)
-        g = plan.grid
-        flood(
-            camera, eye, plan.water, seen, labels, mirror, over, _MIRROR, plan.far, g.cell, g.left, light.sun,
-            colour * 2.2, ambient, paint(plan.deep).astype(np.float64) * 1.3, sun_seen(light, camera, labels), air, ground.haze * 0.5, waves, picture,
-        )  # fmt: skip
+        deep = paint(plan.deep).astype(np.float64) * 1.3
+        sea = Sea(plan.water, deep, sun_seen(light, camera, labels), ground.haze * 0.5)
+        bright = lit_by(light.sun, colour * 2.2, ambient, air)
+        flood(camera, eye, heights_of(plan), seen, labels, mirror, bright, sea, waves, picture)
     sward = _sward(plan, ground, camera, random, "flowers" in asked.extras)
-    if sward.count and not winter:
-        grow(plan, camera, eye, sward, ground.near_shade, light.sun, colour, ambient, picture, seen, labels)
+    if sward.many and not winter:
+        grow(plan, camera, eye, sward, ground.near_shade, lit, picture, seen, labels)
     return reduced(
         picture, seen, labels, replace(base, eye=plan.eye), light,
         exposure=plan.exposure if not night and asked.time not in ("sunset", "golden") else None,

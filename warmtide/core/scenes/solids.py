@@ -6,7 +6,8 @@ Sources
 2. E. Haines, "Fast ray-convex polyhedron intersection", Graphics Gems II, 1991.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -15,6 +16,8 @@ from ..maths.jit import kernel
 
 PLAIN, PLASTER, BRICK, BOARDS, SETTS, TILES, PLANKS, PANE, GRAVEL = range(9)
 _MOST_PLANES = 8
+# Columns of the packed numbers: a window's width, a floor's height, what is shed, which solid it is.
+WINDOW, FLOOR, SHINE, WHICH = 3, 4, 5, 6
 
 
 @dataclass(frozen=True)
@@ -90,15 +93,15 @@ def hull(x: float, y: float, z: float, long: float, wide: float, tall: float, al
     return Solid(np.array(planes), low, high, BOARDS, np.asarray(tint))
 
 
-@dataclass(frozen=True)
-class Packed:
-    """Solids as arrays for the kernels: planes (n, 8, 4), how many of each, boxes (n, 6), kinds, numbers (n, 8)."""
+class Packed(NamedTuple):
+    """Solids as arrays for the kernels: planes (n, 8, 4), how many of each, boxes (n, 6), kinds, numbers (n, 8) whose columns
+    are the tint and the constants below."""
 
     planes: AnyArray
     counts: AnyArray
     boxes: AnyArray
     materials: AnyArray
-    numbers: AnyArray = field(repr=False)
+    numbers: AnyArray
 
 
 def packed(solids: list[Solid]) -> Packed:
@@ -140,19 +143,21 @@ def _in_box(ox, oy, oz, dx, dy, dz, box, most):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def meet(ox, oy, oz, dx, dy, dz, most, planes, counts, boxes, hit):  # type: ignore[no-untyped-def]
+def meet(ox, oy, oz, dx, dy, dz, most, solids, hit):  # type: ignore[no-untyped-def]
     """The nearest solid a ray meets before `most`: hit = (index, plane); returns the distance, 1e9 for none."""
     best = 1e9
     hit[0] = -1
-    for n in range(planes.shape[0]):
-        if not _in_box(ox, oy, oz, dx, dy, dz, boxes[n], min(best, most)):
+    for n in range(solids.planes.shape[0]):
+        if not _in_box(ox, oy, oz, dx, dy, dz, solids.boxes[n], min(best, most)):
             continue
         near = -1e30
         far = 1e30
         which = -1
-        for p in range(counts[n]):
-            toward = planes[n, p, 0] * dx + planes[n, p, 1] * dy + planes[n, p, 2] * dz
-            room = planes[n, p, 3] - (planes[n, p, 0] * ox + planes[n, p, 1] * oy + planes[n, p, 2] * oz)
+        for p in range(solids.counts[n]):
+            toward = solids.planes[n, p, 0] * dx + solids.planes[n, p, 1] * dy + solids.planes[n, p, 2] * dz
+            room = solids.planes[n, p, 3] - (
+                solids.planes[n, p, 0] * ox + solids.planes[n, p, 1] * oy + solids.planes[n, p, 2] * oz
+            )
             if abs(toward) < 1e-9:
                 if room < 0:
                     near = 1e30

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import cv2
 import numpy as np
 
-from ..maths.arrays import AnyArray, Float, f32
+from ..maths.arrays import Float, f32
 from ..maths.noise import fractal, step
 
 CELLS = 448
@@ -61,15 +61,6 @@ class Surface:
     ripple: float = 0.0
     ripple_way: tuple[float, float] = (0.0, 1.0)
     snow: float = 0.0
-
-    def numbers(self, random_snow: float = 0.0) -> AnyArray:
-        return np.array(
-            [
-                self.snowline, self.rock_slope, self.sand, self.bare, self.strata, self.ripple, *self.ripple_way,
-                max(self.snow, random_snow),
-            ],
-            np.float64,
-        )  # fmt: skip
 
 
 @dataclass(frozen=True)
