@@ -18,8 +18,10 @@ from warmtide.log import configure
 from warmtide.records.database import Database
 from warmtide.records.models import Cell, Source, Study, Take
 from warmtide.records.store import ImageStore
-from warmtide.work import planning, rendering
+from warmtide.work import planning
+from warmtide.work.framer import Framer
 from warmtide.work.queue import make_app
+from warmtide.work.rendering import Tools
 
 SMALL = Recipe(size=64, steps=4)
 
@@ -30,8 +32,9 @@ class Bed:
     def __init__(self, address: str, folder: str) -> None:
         self.database = Database(address)
         self.store = ImageStore(folder)
-        self.app = make_app(address)
-        self.framer = planning.Framer(self.store)
+        self.tools = Tools(Database(address), self.store)
+        self.app = make_app(address, tools=self.tools)
+        self.framer = Framer(self.store)
         self.source = Source(
             name="in.png", original=self.store.put(as_file(harbour(seed=uuid.uuid4().int % 2**31))), format="PNG", width=144,
             height=96, has_alpha=False, notes=[], framing={"ground": "#ffffff"},
@@ -74,7 +77,6 @@ class OnABed(unittest.TestCase):
                 bed = Bed(database_address(), folder)
                 async with bed.database.sessions.begin() as session:
                     session.add(Study(name="bed", sources=[bed.source]))
-                rendering.tools = rendering.Tools(Database(database_address()), bed.store)
                 async with bed.app.open_async():
                     async with bed.database.sessions.begin() as session:
                         # What another test left would be worked off here.
@@ -83,7 +85,7 @@ class OnABed(unittest.TestCase):
                             text("update take set state = 'stopped' where state in ('queued', 'running')")
                         )
                     await scene(bed)
-                await rendering.tools.close()
+                await bed.tools.close()
                 await bed.database.close()
 
         asyncio.run(play())

@@ -15,7 +15,8 @@ from warmtide.core.looks.shared.pen import placed, tapered
 from warmtide.core.maths.arrays import AnyArray, Float, Int, f32
 from warmtide.core.maths.colour import bytes_to_lab
 from warmtide.core.model.sitting import Sitting
-from warmtide.core.understanding.palette import colour_labels, merged, parts
+from warmtide.core.understanding.areas import merged, parts
+from warmtide.core.understanding.palette import colour_labels
 
 maps = st.builds(
     lambda height, width, count, seed: np.random.default_rng(seed).integers(0, count, (height, width)).astype(np.int32),

@@ -18,8 +18,8 @@ from warmtide.core.maths.colour import bytes_to_lab
 from warmtide.core.maths.filters import blur, brought_out, displaced, evened, share_around, soften
 from warmtide.core.model.recipe import Recipe
 from warmtide.core.model.sitting import Sitting
+from warmtide.core.understanding.areas import border_contrast, merged
 from warmtide.core.understanding.ground import flat_ground
-from warmtide.core.understanding.palette import border_contrast, merged
 
 
 def sitting(picture, seed: int = 3, look: str = "test") -> Sitting:  # type: ignore[no-untyped-def]

@@ -16,7 +16,8 @@ from warmtide.core.looks.shared.thread import sew, weave
 from warmtide.core.maths.arrays import f32
 from warmtide.core.model.face import Face
 from warmtide.core.model.sitting import Sitting
-from warmtide.core.understanding.palette import _densities, colour_labels, merged, palette, parts
+from warmtide.core.understanding.areas import merged, parts
+from warmtide.core.understanding.palette import _densities, colour_labels, palette
 
 THREE = np.array([[0.2, 0.0, -0.05], [0.5, 0.12, 0.05], [0.9, 0.0, 0.08]], f32)
 

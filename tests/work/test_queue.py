@@ -260,7 +260,6 @@ class Queue(OnABed):
         async def scene(bed: Bed) -> None:
             sweep = await bed.start(SMALL, [])
             bed.store._files.rm(bed.store._root, recursive=True)
-            assert rendering.tools is not None
             await bed.work()
             self.assertEqual(await bed.states(sweep), ["failed"])
             async with bed.database.sessions() as session:

@@ -5,6 +5,8 @@ from pathlib import Path
 
 import psycopg
 
+from . import queue_tables
+
 
 class DatabaseAway(RuntimeError):
     """The database does not answer, or its tables are older than the program."""
@@ -32,8 +34,7 @@ def forget_workers(address: str) -> None:
     """Take every worker for gone, and put back what they were doing, which is not to blame for it: true right after the
     database was started, whatever its clock says of their last word."""
     with psycopg.connect(address, connect_timeout=5) as connection:
-        connection.execute("update procrastinate_jobs set status = 'todo', worker_id = null where status = 'doing'")
-        connection.execute("delete from procrastinate_workers")
+        queue_tables.forget_workers(connection)
         connection.execute("update take set state = 'queued', step = 0 where state = 'running'")
 
 

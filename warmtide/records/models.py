@@ -2,14 +2,51 @@
 
 import uuid
 from datetime import UTC, datetime
-from typing import Any
+from enum import StrEnum
+from typing import Any, TypedDict
 
-from sqlalchemy import BigInteger, DateTime, ForeignKey, Index, String, UniqueConstraint
+from sqlalchemy import BigInteger, DateTime, Enum, ForeignKey, Index, String, UniqueConstraint
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-TAKE_STATES = ("queued", "running", "done", "failed", "stopped")
-MARKS = ("keep", "maybe", "drop")
+
+class TakeState(StrEnum):
+    """Where a take stands."""
+
+    QUEUED = "queued"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    STOPPED = "stopped"
+
+
+class MarkValue(StrEnum):
+    """What the artist thinks of a take."""
+
+    KEEP = "keep"
+    MAYBE = "maybe"
+    DROP = "drop"
+
+
+class SpanBody(TypedDict):
+    """A span of a sweep as it is kept: a control and its values."""
+
+    control: str
+    values: list[float | int | str]
+
+
+class FaceBody(TypedDict):
+    """A face that was marked, as it is kept: see `model.face`."""
+
+    x: float
+    y: float
+    width: float
+    angle: float
+
+
+def _kept_as(kind: type[StrEnum]) -> Enum:
+    """A column of text that holds the values of an enumeration."""
+    return Enum(kind, native_enum=False, length=10, values_callable=lambda members: [m.value for m in members])
 
 
 def _now() -> datetime:
@@ -17,7 +54,10 @@ def _now() -> datetime:
 
 
 class Base(DeclarativeBase):
-    type_annotation_map = {dict[str, Any]: JSONB, list[Any]: JSONB, datetime: DateTime(timezone=True)}  # noqa: RUF012
+    type_annotation_map = {  # noqa: RUF012
+        dict[str, Any]: JSONB, list[Any]: JSONB, list[str]: JSONB, list[SpanBody]: JSONB, list[FaceBody]: JSONB,
+        datetime: DateTime(timezone=True), TakeState: _kept_as(TakeState), MarkValue: _kept_as(MarkValue),
+    }  # fmt: skip
 
 
 class Study(Base):
@@ -54,14 +94,14 @@ class Source(Base):
     width: Mapped[int]
     height: Mapped[int]
     has_alpha: Mapped[bool]
-    notes: Mapped[list[Any]]
+    notes: Mapped[list[str]]
     framing: Mapped[dict[str, Any]]
     kind: Mapped[str] = mapped_column(String(10), default="photo")
     people: Mapped[bool] = mapped_column(default=False)
     depth: Mapped[str | None] = mapped_column(String(64))
     region: Mapped[str | None] = mapped_column(String(64))
-    faces: Mapped[list[Any] | None] = mapped_column(JSONB(none_as_null=True))
-    parents: Mapped[list[Any]] = mapped_column(default=list)
+    faces: Mapped[list[FaceBody] | None] = mapped_column(JSONB(none_as_null=True))
+    parents: Mapped[list[str]] = mapped_column(default=list)
     created: Mapped[datetime] = mapped_column(default=_now)
     study: Mapped[Study] = relationship(back_populates="sources")
 
@@ -112,7 +152,7 @@ class Sweep(Base):
     study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
     source_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
     recipe_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("recipe.id"))
-    spans: Mapped[list[Any]]
+    spans: Mapped[list[SpanBody]]
     paused: Mapped[bool] = mapped_column(default=False)
     stopped: Mapped[bool] = mapped_column(default=False)
     rank: Mapped[int] = mapped_column(default=0)
@@ -137,7 +177,7 @@ class Take(Base):
     key: Mapped[str] = mapped_column(String(64), unique=True)
     source_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("source.id", ondelete="SET NULL"), index=True)
     recipe_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("recipe.id"))
-    state: Mapped[str] = mapped_column(String(10), default="queued")
+    state: Mapped[TakeState] = mapped_column(default=TakeState.QUEUED)
     engine: Mapped[str] = mapped_column(String(20))
     width: Mapped[int]
     height: Mapped[int]
@@ -151,7 +191,7 @@ class Take(Base):
     expected: Mapped[float] = mapped_column(default=0.0)
     framing: Mapped[dict[str, Any] | None]
     region: Mapped[str | None] = mapped_column(String(64))
-    faces: Mapped[list[Any] | None] = mapped_column(JSONB(none_as_null=True))
+    faces: Mapped[list[FaceBody] | None] = mapped_column(JSONB(none_as_null=True))
     readings: Mapped[dict[str, Any] | None]
     fault: Mapped[str | None]
     deaths: Mapped[int] = mapped_column(default=0)

@@ -19,7 +19,8 @@ from ..records.store import ImageStore
 from ..settings import settings
 from ..work.care import take_care
 from ..work.disk import Usage
-from ..work.planning import Framer, look_once
+from ..work.framer import Framer
+from ..work.planning import look_once
 from ..work.queue import make_app as make_queue
 from . import choices, events, guards, guides, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
 from . import queue as line_up

@@ -13,11 +13,11 @@ from ..core.model.sweep import TAKES_LIMIT
 from ..core.pictures.image import FILE_LIMIT
 from ..core.readings.registry import readings
 from ..core.understanding.kind import KINDS
-from ..records.models import Take
+from ..records.models import Take, TakeState
 from ..work.disk import room
 from ..work.learned import all_learned
 from .looks import learned_view
-from .schemas import Choices, DiskView, ExportView, Health, LookView, ReadingView, SamplerView, StudyDisk
+from .program_schemas import Choices, DiskView, ExportView, Health, LookView, ReadingView, SamplerView, StudyDisk
 from .services import Session, Shared
 
 router = APIRouter(tags=["program"])
@@ -52,7 +52,7 @@ async def alive() -> dict[str, str]:
 
 @router.get("/health")
 async def health(session: Session, shared: Shared) -> Health:
-    waiting = await session.scalar(select(func.count()).where(Take.state.in_(("queued", "running"))))
+    waiting = await session.scalar(select(func.count()).where(Take.state.in_((TakeState.QUEUED, TakeState.RUNNING))))
     return Health(version=__version__, engine=ENGINE_VERSION, workers=shared.workers, queued=waiting or 0)
 
 

@@ -11,7 +11,7 @@ from ..core.pictures.framing import Framing, framed_points
 from ..core.pictures.guide import guide_plane
 from ..core.pictures.image import decode, png
 from ..core.understanding.faces import find_faces, moved_faces
-from ..records.models import Source
+from ..records.models import FaceBody, Source
 from .schemas import FaceMark, FacesChange, FacesView, SourceView
 from .services import Services, Session, Shared
 from .sources import source_named, source_view
@@ -94,6 +94,10 @@ async def _found(source: Source, shared: Services) -> list[FaceMark]:
 async def mark_faces(source_id: UUID, change: FacesChange, session: Session, shared: Shared) -> SourceView:
     """Say where the source's faces are, or let them be found again. Takes that exist stay as they are."""
     source = await source_named(session, source_id)
-    source.faces = None if change.faces is None else [face.model_dump() for face in change.faces]
+    source.faces = (
+        None
+        if change.faces is None
+        else [FaceBody(x=face.x, y=face.y, width=face.width, angle=face.angle) for face in change.faces]
+    )
     source.people = bool(await _found(source, shared) if change.faces is None else change.faces)
     return source_view(source)

@@ -14,7 +14,8 @@ from ..core.pictures.image import FILE_LIMIT
 from ..records.models import LearnedLook
 from ..work import learned
 from .downloads import as_file, stem_of
-from .schemas import LookView, StudyChange
+from .program_schemas import LookView
+from .schemas import StudyChange
 from .services import Session, Shared
 
 router = APIRouter(tags=["looks"])

@@ -13,7 +13,7 @@ from ..core.looks.registry import looks
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
 from ..core.pictures.image import decode
-from ..records.models import Sweep, Take
+from ..records.models import Sweep, Take, TakeState
 from ..records.store import ImageStore
 from ..work import planning
 from ..work.learned import all_learned
@@ -103,5 +103,5 @@ def _shot(take: Take, axes: list[str], titles: dict[str, str], store: ImageStore
     def picture() -> Byte:
         return np.ascontiguousarray(decode(store.get(str(digest))).rgba[..., :3])
 
-    shown = picture if take.state == "done" and digest is not None else None
+    shown = picture if take.state == TakeState.DONE and digest is not None else None
     return Shot(values, _label(values, titles), take.state, take.key, take.seconds, take.readings or {}, shown)

@@ -7,7 +7,7 @@ from sqlalchemy import select
 
 from ..core.words.prompt import understand
 from ..records.models import PhraseSet
-from .schemas import PhraseSetChange, PhraseSetView
+from .program_schemas import PhraseSetChange, PhraseSetView
 from .services import Session
 
 router = APIRouter(tags=["phrases"])

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from fastapi import APIRouter
 
 from ..work import lineup
-from .schemas import QueueChange, QueuedSweep
+from .program_schemas import QueueChange, QueuedSweep
 from .services import Session, Shared
 from .sweeps import stop_takes
 

@@ -22,49 +22,6 @@ class Problem(BaseModel):
     message: str
 
 
-class LookView(BaseModel):
-    name: str
-    title: str
-    category: str
-    kinds: list[str]
-    description: str
-    strengths: list[float]
-
-
-class SamplerView(BaseModel):
-    name: str
-    title: str
-
-
-class ReadingView(BaseModel):
-    """A reading that takes are judged by, 0 to 100."""
-
-    name: str
-    title: str
-    says: str
-
-
-class ExportView(BaseModel):
-    """A form in which a sweep can be saved."""
-
-    name: str
-    title: str
-    says: str
-
-
-class Choices(BaseModel):
-    """What the controls can be set to, what takes are read for, what can be taken away."""
-
-    looks: list[LookView]
-    samplers: list[SamplerView]
-    readings: list[ReadingView]
-    exports: list[ExportView]
-    kinds: list[Kind]
-    takes_limit: int
-    file_limit: int
-    defaults: Recipe
-
-
 class Region(BaseModel):
     """A box in shares of the picture."""
 
@@ -324,58 +281,6 @@ class PlanView(BaseModel):
     scene: SceneView | None = None
 
 
-class QueuedSweep(BaseModel):
-    """A sweep that waits or runs. `seconds` until its takes are done once it is its turn; `ready_in` counts what
-    stands before it, and is null while it is paused."""
-
-    id: UUID
-    study_id: UUID
-    study: str
-    source: str
-    recipe: Recipe
-    spans: list[Span]
-    paused: bool
-    total: int
-    done: int
-    failed: int
-    seconds: float
-    ready_in: float | None
-
-
-class QueueChange(BaseModel):
-    """What is given is changed: the order of sweeps, those to pause, those to go on with."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    order: list[UUID] | None = None
-    paused: list[UUID] | None = None
-    resumed: list[UUID] | None = None
-
-
-class StudyDisk(BaseModel):
-    """Bytes of one study's files."""
-
-    study_id: UUID
-    bytes: int
-
-
-class DiskView(BaseModel):
-    """Room on the disk that holds the pictures, null where they are elsewhere, and what studies take of it; what two
-    studies share counts for both."""
-
-    total: int | None
-    free: int | None
-    pictures: int
-    studies: list[StudyDisk]
-
-
-class Health(BaseModel):
-    version: str
-    engine: str
-    workers: int
-    queued: int
-
-
 class PartView(BaseModel):
     """One colour of a picture and the share that it covers; `now` is what the framing makes of it."""
 
@@ -391,20 +296,3 @@ class SaidView(BaseModel):
     sign: str
     sure: float
     acts: bool
-
-
-class PhraseSetChange(BaseModel):
-    """A prompt and an avoid list under a name."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    name: Line = Field(min_length=1, max_length=80)
-    prompt: Line = Field("", max_length=2000)
-    avoid: Line = Field("", max_length=2000)
-
-
-class PhraseSetView(BaseModel):
-    id: UUID
-    name: str
-    prompt: str
-    avoid: str

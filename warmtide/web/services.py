@@ -13,7 +13,7 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..work.disk import Usage
-from ..work.planning import Framer
+from ..work.framer import Framer
 from .events import Events
 from .intake import Intake
 from .live_process import LiveProcess

@@ -11,7 +11,7 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.model.text import Line
-from ..records.models import Cell, Mark, Study, Sweep, Take
+from ..records.models import Cell, Mark, Study, Sweep, Take, TakeState
 from ..records.views import take_view
 from ..work import planning
 from .schemas import MarkChange, MarkView, StudyCard, StudyChange, StudyView, SweepView, TakeView
@@ -77,7 +77,7 @@ async def list_studies(session: Session, shared: Shared) -> list[StudyCard]:
         select(Sweep.study_id, func.count(func.distinct(Take.id)))
         .join(Cell, Cell.sweep_id == Sweep.id)
         .join(Take, Take.id == Cell.take_id)
-        .where(Take.state == "done")
+        .where(Take.state == TakeState.DONE)
         .group_by(Sweep.study_id)
     )
     counts = {study: number for study, number in counted}
@@ -99,7 +99,7 @@ async def list_studies(session: Session, shared: Shared) -> list[StudyCard]:
         .distinct(Sweep.study_id)
         .join(Cell, Cell.sweep_id == Sweep.id)
         .join(Take, Take.id == Cell.take_id)
-        .where(Take.state == "done", Sweep.study_id.not_in(best))
+        .where(Take.state == TakeState.DONE, Sweep.study_id.not_in(best))
         .order_by(Sweep.study_id, Take.finished.desc())
     )
     for study_id, take_id in latest:
@@ -146,7 +146,7 @@ async def delete_study(study_id: UUID, session: Session, shared: Shared) -> None
     """Take a study off the shelf, stopping what is left to do for it; it can be taken back for a week."""
     study = await study_named(session, study_id)
     for sweep in study.sweeps:
-        if any(cell.take.state in ("queued", "running") for cell in sweep.cells):
+        if any(cell.take.state in (TakeState.QUEUED, TakeState.RUNNING) for cell in sweep.cells):
             await planning.stop(session, shared.queue, sweep.id)
     study.deleted = datetime.now(UTC)
 

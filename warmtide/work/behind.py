@@ -15,6 +15,7 @@ import psycopg
 from ..core.maths.jit.machine import compiling_gives_way
 from ..log import configure
 from ..records.current import wait_until_current
+from ..records.queue_tables import has_due, has_waiting
 from ..settings import settings
 from .queue import LATER, TAKES
 from .warm import is_whole, warm
@@ -22,11 +23,6 @@ from .warm import is_whole, warm
 _LOOK_EVERY = 0.1
 # Shares of the kernels after which something is said.
 _SAID_EVERY = 0.25
-_WANTED = (
-    "select exists (select from procrastinate_jobs where queue_name = %s"
-    " and (status = 'doing' or status = 'todo' and scheduled_at is null))"
-)
-_WAITING = "select exists (select from procrastinate_jobs where queue_name = %s and status = 'todo')"
 
 
 class Gate:
@@ -47,7 +43,7 @@ class Gate:
             try:
                 with psycopg.connect(self._address, autocommit=True, connect_timeout=5) as connection:
                     while True:
-                        self._set(not asked(connection, _WANTED, TAKES))
+                        self._set(not has_due(connection, TAKES))
                         time.sleep(_LOOK_EVERY)
             except psycopg.Error:
                 # Without a database nobody renders anything.
@@ -59,12 +55,6 @@ class Gate:
             self._open.set()
         else:
             self._open.clear()
-
-
-def asked(connection: "psycopg.Connection[tuple[bool]]", question: str, queue: str) -> bool:
-    """A question about one queue."""
-    found = connection.execute(question, (queue,)).fetchone()
-    return bool(found and found[0])
 
 
 class Telling:
@@ -100,7 +90,7 @@ def run(share: int, of: int, gives_way: bool) -> None:
 
     def render_waiting() -> None:
         with psycopg.connect(address, connect_timeout=5) as connection:
-            if not asked(connection, _WAITING, LATER):
+            if not has_waiting(connection, LATER):
                 return
         from .worker import work
 

@@ -12,7 +12,7 @@ from sqlalchemy.orm import selectinload
 from ..core.model.errors import BadInput
 from ..core.pictures.image import decode
 from ..records.database import Database
-from ..records.models import LearnedLook, Source, Study, Take
+from ..records.models import LearnedLook, Source, Study, Take, TakeState
 from ..records.store import ImageStore, LostPicture
 from .pictures import small_pictures
 from .queue import defer
@@ -65,7 +65,7 @@ async def check(
     checker = Checker(store, report)
     async with database.sessions.begin() as session:
         await _originals(session, checker)
-        ids = list(await session.scalars(select(Take.id).where(Take.state == "done").order_by(Take.created)))
+        ids = list(await session.scalars(select(Take.id).where(Take.state == TakeState.DONE).order_by(Take.created)))
     for number, take_id in enumerate(ids, 1):
         async with database.sessions.begin() as session:
             take = await session.get(Take, take_id, options=[selectinload(Take.source)])
@@ -105,7 +105,7 @@ async def _take(session: AsyncSession, checker: Checker, take: Take, queue: proc
     elif queue is None:
         report.lost.append(f"The picture of the take {take.id}: --repair renders it again.")
     else:
-        take.state, take.step, take.fault, take.deaths, take.losses = "queued", 0, None, 0, 0
+        take.state, take.step, take.fault, take.deaths, take.losses = TakeState.QUEUED, 0, None, 0, 0
         take.job_id = await defer(queue, session, take.id)
         report.again += 1
 

@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from sqlalchemy import delete, exists, select, union_all
 from sqlalchemy.ext.asyncio import AsyncSession
 
-from ..records.models import Cell, LearnedLook, RecipeRow, Source, Study, Sweep, Take
+from ..records.models import Cell, LearnedLook, RecipeRow, Source, Study, Sweep, Take, TakeState
 from ..records.store import ImageStore, Kept
 
 _KEPT_FOR = timedelta(days=7)
@@ -21,7 +21,7 @@ async def forget_deleted(session: AsyncSession) -> None:
     before = datetime.now(UTC) - _KEPT_FOR
     for table in (Sweep, Study):
         await session.execute(delete(table).where(table.deleted < before))
-    await session.execute(delete(Take).where(~exists().where(Cell.take_id == Take.id), Take.state != "running"))
+    await session.execute(delete(Take).where(~exists().where(Cell.take_id == Take.id), Take.state != TakeState.RUNNING))
     used = union_all(select(Take.recipe_id), select(Sweep.recipe_id)).subquery()
     await session.execute(delete(RecipeRow).where(RecipeRow.id.not_in(select(used.c[0]))))
 

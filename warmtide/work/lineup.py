@@ -1,26 +1,23 @@
 """The sweeps that wait or run, of every study, in the order in which they are rendered."""
 
-import json
 import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import func, select, text, update
+from sqlalchemy import func, select, update
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.model.errors import BadInput
-from ..records.models import Cell, Study, Sweep, Take
+from ..records.models import Cell, Study, Sweep, Take, TakeState
+from ..records.queue_tables import hold_jobs, move_jobs, rank_jobs
 from .pace import machine_factor
 from .queue import LATER, TAKES
 
-_OPEN = ("queued", "running")
+_OPEN = (TakeState.QUEUED, TakeState.RUNNING)
 # The rank of sweeps that fill in behind all others, whenever those are begun.
 BEHIND = 1_000_000
-# A job of a paused sweep waits for a day that nobody is there to see.
-_NEVER = "9999-01-01"
-_WAKE = "procrastinate_queue_v1#takes"
 
 
 @dataclass(frozen=True)
@@ -99,13 +96,7 @@ async def last_rank(session: AsyncSession) -> int:
 
 async def hasten(session: AsyncSession, jobs: Sequence[int], rank: int) -> None:
     """Bring jobs that would fill in to where takes are rendered that are waited for."""
-    await session.execute(
-        text(
-            "update procrastinate_jobs set queue_name = :takes, priority = :priority"
-            " where id = any(:jobs) and status = 'todo' and queue_name = :later"
-        ),
-        {"takes": TAKES, "later": LATER, "jobs": list(jobs), "priority": -rank},
-    )
+    await move_jobs(session, jobs, LATER, TAKES, -rank)
 
 
 async def reorder(session: AsyncSession, wanted: Sequence[uuid.UUID]) -> None:
@@ -117,17 +108,7 @@ async def reorder(session: AsyncSession, wanted: Sequence[uuid.UUID]) -> None:
     for rank, sweep in enumerate(sorted(sweeps, key=lambda s: places.get(s.id, len(places))), start=1):
         sweep.rank = rank
     await session.flush()
-    # A take in several sweeps is wanted as early as the first of them.
-    await session.execute(
-        text(
-            "update procrastinate_jobs job set priority = -wanted.rank, queue_name = :takes from"
-            " (select take.job_id, min(sweep.rank) as rank from take join cell on cell.take_id = take.id"
-            "  join sweep on sweep.id = cell.sweep_id where take.state = 'queued' and not sweep.stopped"
-            "  group by take.job_id) wanted"
-            " where job.id = wanted.job_id and job.status = 'todo'"
-        ),
-        {"takes": TAKES},
-    )
+    await rank_jobs(session, TAKES)
 
 
 async def pause(session: AsyncSession, sweep_ids: Sequence[uuid.UUID], on: bool) -> None:
@@ -144,18 +125,4 @@ async def pause(session: AsyncSession, sweep_ids: Sequence[uuid.UUID], on: bool)
 
 async def follow_pauses(session: AsyncSession) -> None:
     """Jobs wait for ever when every sweep that wants their take is paused, and are due otherwise."""
-    await session.execute(
-        text(
-            "update procrastinate_jobs job set scheduled_at = case when held.held then cast(:never as timestamptz) end"
-            " from (select take.job_id, bool_and(sweep.paused) as held from take join cell on cell.take_id = take.id"
-            "  join sweep on sweep.id = cell.sweep_id where take.state = 'queued' and not sweep.stopped"
-            "  group by take.job_id) held"
-            " where job.id = held.job_id and job.status = 'todo'"
-            " and (job.scheduled_at is not null) is distinct from held.held"
-        ),
-        {"never": _NEVER},
-    )
-    await session.execute(
-        text("select pg_notify(:channel, :said)"),
-        {"channel": _WAKE, "said": json.dumps({"type": "job_inserted", "job_id": 0})},
-    )
+    await hold_jobs(session, TAKES)

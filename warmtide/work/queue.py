@@ -3,7 +3,7 @@
 import json
 import uuid
 from collections.abc import Iterable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import procrastinate
 import psycopg
@@ -11,6 +11,11 @@ from procrastinate import JobContext, PsycopgConnector
 from procrastinate.jobs import Status
 from sqlalchemy import func, select, text
 from sqlalchemy.ext.asyncio import AsyncSession
+
+from ..records.queue_tables import doubt_the_clock, takes_without_job
+
+if TYPE_CHECKING:
+    from .rendering import Tools
 
 HEARTBEAT = 1.0
 STALLED_AFTER = 5.0
@@ -23,15 +28,17 @@ TAKES, LATER = "takes", "later"
 CHANNEL = "warmtide"
 
 
-def make_app(address: str, pool: int = 4) -> procrastinate.App:
-    """The queue on a database, with its one task."""
+def make_app(address: str, pool: int = 4, tools: "Tools | None" = None) -> procrastinate.App:
+    """The queue on a database, with its one task; a worker brings the tools that it is done with."""
     app = procrastinate.App(connector=PsycopgConnector(conninfo=address, min_size=1, max_size=pool))
 
     @app.task(name=TASK, queue=TAKES, pass_context=True)  # type: ignore[untyped-decorator]
     async def render_take(context: JobContext, take_id: str) -> None:
         from .rendering import render_take as work
 
-        await work(context, uuid.UUID(take_id))
+        if tools is None:
+            raise RuntimeError("this queue was opened without the tools to render")
+        await work(tools, context, uuid.UUID(take_id))
 
     return app
 
@@ -89,27 +96,13 @@ async def revive_stalled(app: procrastinate.App, session: AsyncSession) -> list[
             await app.job_manager.retry_job(job, priority=job.priority - 1, queue=TAKES)
         else:
             await app.job_manager.finish_job(job, Status.FAILED, delete_job=True)
-    # A clock that was set back makes the dead look alive; the living say so again within a second.
-    await session.execute(
-        text(
-            "update procrastinate_workers set last_heartbeat = now() - interval '1 day'"
-            " where last_heartbeat > now() + interval '5 seconds'"
-        )
-    )
+    await doubt_the_clock(session)
     return found
-
-
-_ORPHANS = """
-select take.id from take
-left join procrastinate_jobs job on job.id = take.job_id and job.status in ('todo', 'doing')
-where take.state in ('queued', 'running') and job.id is null
-for update of take skip locked
-"""
 
 
 async def requeue_orphans(app: procrastinate.App, session: AsyncSession) -> list[str]:
     """Queue takes again that wait for a job which is no longer there (a worker that was cut off in between); their ids."""
-    rows = list(await session.scalars(text(_ORPHANS)))
+    rows = await takes_without_job(session)
     for take_id in rows:
         if await _counted(session, str(take_id), "losses"):
             job = await defer(app, session, take_id)

@@ -25,12 +25,12 @@ from ..core.model.recipe import recipe_from
 from ..core.pictures.image import decode
 from ..core.readings.warnings import has_halo
 from ..records.database import Database
-from ..records.models import RecipeRow, Take
+from ..records.models import RecipeRow, Take, TakeState
 from ..records.store import ImageStore, LostPicture, refused_by_disk
+from .framer import Framer
 from .learned import know
 from .memory import give_back
 from .pictures import Kept, keep_pictures
-from .planning import Framer
 from .queue import defer, tell
 
 _TELL_EVERY = 0.1
@@ -66,10 +66,7 @@ class Tools:
         await self.database.close()
 
 
-tools: Tools | None = None
-
-
-async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
+async def render_take(tools: Tools, context: JobContext, take_id: uuid.UUID) -> None:
     """Render, read, keep and tell. Running twice is harmless: a take that is done stays as it is.
 
     Raises
@@ -77,41 +74,40 @@ async def render_take(context: JobContext, take_id: uuid.UUID) -> None:
     psycopg.Error, sqlalchemy.exc.SQLAlchemyError, OSError : the database or its connection is gone; the take is put back
     when both are there again (`queue.requeue_orphans`).
     """
-    assert tools is not None
     async with tools.database.sessions() as session:
         take = await session.scalar(
             select(Take).where(Take.id == take_id).options(selectinload(Take.recipe), selectinload(Take.source))
         )
-        if take is None or take.state not in ("queued", "running"):
+        if take is None or take.state not in (TakeState.QUEUED, TakeState.RUNNING):
             return
-        take.state = "running"
+        take.state = TakeState.RUNNING
         await session.commit()
         connection = await tools.teller()
         await tell(connection, take_id)
         try:
-            rendered, (image, preview, thumb) = await _rendered(take, context)
+            rendered, (image, preview, thumb) = await _rendered(tools, take, context)
         except Cancelled:
             await session.refresh(take)
-            if take.state == "running":
+            if take.state == TakeState.RUNNING:
                 # This worker is shutting down; nobody stopped the take, so it goes back in the queue.
-                take.state, take.step = "queued", 0
+                take.state, take.step = TakeState.QUEUED, 0
                 take.job_id = await defer(context.app, session, take.id)
                 await session.commit()
-            log.info("take stopped", take=str(take_id), again=take.state == "queued")
+            log.info("take stopped", take=str(take_id), again=take.state == TakeState.QUEUED)
             return
         except (psycopg.Error, SQLAlchemyError):
             raise
         except Exception as error:
-            take.state, take.fault = "failed", sentence_for(error)
+            take.state, take.fault = TakeState.FAILED, sentence_for(error)
             log.warning("take failed", take=str(take_id), exc_info=not isinstance(error, KNOWN))
             await session.commit()
             await tell(connection, take_id)
             return
         readings = rendered.reading.stored()
-        if await _shows_halo(session, take, rendered.picture):
+        if await _shows_halo(tools.store, session, take, rendered.picture):
             readings["warnings"] = [*readings["warnings"], "halo"]
         # A stop that arrives with the last step loses to the finished take: nothing is thrown away.
-        take.state, take.step, take.deaths, take.losses, take.fault = "done", take.steps, 0, 0, None
+        take.state, take.step, take.deaths, take.losses, take.fault = TakeState.DONE, take.steps, 0, 0, None
         take.image, take.preview, take.thumb, take.bytes = image[0], preview, thumb, image[1]
         take.seconds, take.readings, take.finished = rendered.seconds, readings, datetime.now(UTC)
         await session.commit()
@@ -130,16 +126,15 @@ def sentence_for(error: Exception) -> str:
     return "The take could not be rendered; run it again or change its recipe."
 
 
-async def _shows_halo(session: AsyncSession, take: Take, picture: Byte) -> bool:
+async def _shows_halo(store: ImageStore, session: AsyncSession, take: Take, picture: Byte) -> bool:
     """Whether a take has rims that the same recipe at lower guidance, if that is rendered, has not."""
-    assert tools is not None
     guidance = RecipeRow.body["guidance"].as_float()
     calmer = await session.scalar(
         select(Take.image)
         .join(RecipeRow, RecipeRow.id == Take.recipe_id)
         .where(
             Take.source_id == take.source_id,
-            Take.state == "done",
+            Take.state == TakeState.DONE,
             Take.image.is_not(None),
             RecipeRow.body.op("-")("guidance") == {k: v for k, v in take.recipe.body.items() if k != "guidance"},
             guidance < float(take.recipe.body["guidance"]),
@@ -149,7 +144,6 @@ async def _shows_halo(session: AsyncSession, take: Take, picture: Byte) -> bool:
     )
     if calmer is None:
         return False
-    store = tools.store
     try:
         other = await asyncio.to_thread(lambda: decode(store.get(calmer)).rgba[..., :3])
     except (LostPicture, BadInput):
@@ -157,9 +151,8 @@ async def _shows_halo(session: AsyncSession, take: Take, picture: Byte) -> bool:
     return other.shape == picture.shape and has_halo(picture, other)
 
 
-async def _rendered(take: Take, context: JobContext) -> tuple[Rendered, Kept]:
+async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rendered, Kept]:
     """Render in a thread while this loop passes progress on and watches for a stop; the picture is kept while it is read."""
-    assert tools is not None
     if take.source is None:
         raise BadInput("The source of this take is gone; bring it in again.")
     recipe = recipe_from(take.recipe.body)

@@ -13,10 +13,10 @@ from ..core.model.recipe import recipe_from
 from ..core.pictures.image import decode
 from ..core.readings.measure import READINGS_VERSION
 from ..records.database import Database
-from ..records.models import Cell, Study, Sweep, Take
+from ..records.models import Cell, Study, Sweep, Take, TakeState
 from ..records.store import ImageStore
+from .framer import Framer
 from .learned import know
-from .planning import Framer
 
 
 async def reread(database: Database, store: ImageStore, study: UUID | None, all_of_them: bool) -> tuple[int, int]:
@@ -31,7 +31,7 @@ async def reread(database: Database, store: ImageStore, study: UUID | None, all_
     async with database.sessions() as session:
         if study is not None and await session.get(Study, study) is None:
             raise BadInput(f"There is no study {study}; the address of its page ends with its number.")
-        wanted = select(Take.id).where(Take.state == "done")
+        wanted = select(Take.id).where(Take.state == TakeState.DONE)
         if study is not None:
             of_study = select(Cell.take_id).join(Sweep, Sweep.id == Cell.sweep_id).where(Sweep.study_id == study)
             wanted = wanted.where(Take.id.in_(of_study))

@@ -5,7 +5,7 @@ from typing import Any
 
 from ..core.readings.measure import stored_map
 from ..core.readings.tip import PlaceTip, Tip, find_place_tip, find_tip
-from ..records.models import Sweep, Take
+from ..records.models import Sweep, Take, TakeState
 
 _JOINED = ("strength", "seed")
 
@@ -47,7 +47,7 @@ def row_tips(sweep: Sweep) -> list[RowTip]:
 def _row_tip(values: dict[str, Any], takes: list[Take]) -> RowTip:
     by_strength: dict[float, list[dict[str, Any]]] = {}
     for take in takes:
-        if take.state == "done" and take.readings:
+        if take.state == TakeState.DONE and take.readings:
             by_strength.setdefault(float(take.recipe.body["strength"]), []).append(take.readings)
     strengths = sorted(by_strength)
     figures = [[float(r["composition"]) for r in by_strength[s]] for s in strengths]

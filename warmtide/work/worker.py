@@ -12,16 +12,16 @@ from ..records.current import DatabaseAway, wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
-from . import rendering
 from .queue import HEARTBEAT, STALLED_AFTER, TAKES, make_app
+from .rendering import Tools
 from .warm import warm_looks
 
 
 async def work(queue: str, until_empty: bool = False, give_way: Callable[[], None] | None = None) -> None:
     """Render takes of one queue, for ever or until there are none; `give_way` is called between their steps."""
     chosen = settings()
-    rendering.tools = rendering.Tools(Database(chosen.database, pool=2), ImageStore(chosen.store), give_way)
-    app = make_app(chosen.database)
+    tools = Tools(Database(chosen.database, pool=2), ImageStore(chosen.store), give_way)
+    app = make_app(chosen.database, tools=tools)
     try:
         async with app.open_async():
             await app.run_worker_async(
@@ -36,7 +36,7 @@ async def work(queue: str, until_empty: bool = False, give_way: Callable[[], Non
                 delete_jobs="always",
             )
     finally:
-        await rendering.tools.close()
+        await tools.close()
 
 
 def run() -> None:

@@ -85,6 +85,20 @@ def _depth_weights(depth: Float, shape: tuple[int, ...], octave: float) -> Float
     return np.minimum(pull, f32(_MOST)).astype(f32)
 
 
+def _salient(band: Float, near: Float, octave: float, hold: float, share: float, out: Float) -> None:
+    """Weights of a detail band by how much it stands out, into `out` (h, w); near : edges, for the finest octaves."""
+    energy = np.einsum("kij,kij->ij", band, band)
+    for _ in range(3):
+        energy = cv2.blur(energy, (3, 3))
+    size = (out.shape[1], out.shape[0])
+    edges = cv2.resize(near, size, interpolation=cv2.INTER_LINEAR) if octave < 1.5 else np.ones_like(out)
+    prior = f32(at_octave(PRIOR_LIGHT, octave))
+    # The mean of roots: one lamp beside a figure must not make the figure count for nothing.
+    around = cv2.blur(cv2.blur(np.sqrt(np.sqrt(np.maximum(energy, 0))), (_AROUND, _AROUND)), (_AROUND, _AROUND))
+    least = f32(prior * _LEAST_UNIT)
+    _weights(energy, around, edges, out, f32(_firmness(hold)), prior, least, f32(share))
+
+
 def hold_weights(
     bent: Bands,
     image: Float,
@@ -122,16 +136,7 @@ def hold_weights(
         if b == len(bent) - 1:
             out[:] = min(_firmness(hold) * share, 1.0)
         else:
-            energy = np.einsum("kij,kij->ij", band, band)
-            for _ in range(3):
-                energy = cv2.blur(energy, (3, 3))
-            size = (out.shape[1], out.shape[0])
-            edges = cv2.resize(near, size, interpolation=cv2.INTER_LINEAR) if octave < 1.5 else np.ones_like(out)
-            prior = f32(at_octave(PRIOR_LIGHT, octave))
-            # The mean of roots: one lamp beside a figure must not make the figure count for nothing.
-            around = cv2.blur(cv2.blur(np.sqrt(np.sqrt(np.maximum(energy, 0))), (_AROUND, _AROUND)), (_AROUND, _AROUND))
-            least = f32(prior * _LEAST_UNIT)
-            _weights(energy, around, edges, out, f32(_firmness(hold)), prior, least, f32(share))
+            _salient(band, near, octave, hold, share, out)
         if calm is not None:
             firm = min(3 * _firmness(hold) * share, 1.0)
             coverage = cv2.resize(calm, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)

@@ -21,6 +21,7 @@ _SUN = 20.0
 _EARTH, _TOP = 6360e3, 6430e3
 
 
+# Long: one integral.
 @kernel
 def _scatter(directions, sun, rayleigh, ozone, mie, out):  # type: ignore[no-untyped-def]
     earth = 6360e3

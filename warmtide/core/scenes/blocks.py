@@ -78,6 +78,7 @@ def _box(ox, oy, oz, dx, dy, dz, ax, ay, az, bx, by, bz):  # type: ignore[no-unt
     return near, axis
 
 
+# Long: a walk from block to block whose state is in a dozen numbers.
 @kernel
 def cast(ox, oy, oz, dx, dy, dz, grid, hit):  # type: ignore[no-untyped-def]
     """Walk a ray through the grid; hit: distance, axis, column, row, part (0 body, 1 setback, 2 roof, 3 mast), height."""
@@ -191,6 +192,39 @@ def _stone(u, tone):  # type: ignore[no-untyped-def]
     return 0.10 * k, 0.13 * k, 0.17 * k
 
 
+# Shops reach up to so many metres.
+_SHOPS = 4.6
+
+
+@kernel
+def _shop(u, py, which, seed, a, ambient, night, soft, out):  # type: ignore[no-untyped-def]
+    """A shop's window and sign, `u` m along the front and `py` m up, over what is in `out`."""
+    shop = int(math.floor(u / 7.0))
+    su = u / 7.0 - math.floor(u / 7.0)
+    open_shop = chance(shop, which, seed + 45)
+    tint = _shop_colour(chance(shop, which, seed + 47))
+    inside = 1.0 if 0.06 < su < 0.94 else 0.0
+    if 0.5 < py < 3.3 and open_shop > 0.22:
+        goods = 0.65 + 0.21 * tiled(soft, u * 30.0, py * 30.0)
+        goods += 0.25 * math.sin(su * 37.0) * (1 if py < 1.7 else 0)
+        bars = min(abs(su - 0.5) / 0.015, min(abs(su - 0.25), abs(su - 0.75)) / 0.012)
+        pane = 1.0 if bars > 1 else 0.15
+        for c in range(3):
+            out[c] *= 0.4
+            out[3 + c] += (
+                inside * max(goods, 0.1) * pane * (0.4 + 0.75 * tint[c]) * 0.8 * night * (0.5 + 0.8 * open_shop)
+            )
+            if night <= 0:
+                out[c] = ambient[c] * (0.12 + 0.125 * max(goods, 0.0)) + 0.5 * inside * a[c] * ambient[c] * 0.2
+    elif 3.3 <= py < 4.3:
+        letters = 1.0 if tiled(soft, u * 55.0, 9.0) > 0.1 and 3.55 < py < 4.1 and 0.15 < su < 0.85 else 0.0
+        for c in range(3):
+            out[c] = out[c] * 0.3 + ambient[c] * tint[c] * 0.25
+            shine = 0.10 * tint[c] + letters * tint[c] * 2.4
+            out[3 + c] += inside * shine * night * (1.0 if open_shop > 0.3 else 0.1)
+
+
+# Long: wall, window and what shines behind it share a dozen numbers.
 @kernel
 def front(px, py, pz, hit, dx, dy, dz, grid, lit, night, foot, soft, out):  # type: ignore[no-untyped-def]
     """Colour of what a ray met: out[0:3] in the light that falls on it, out[3:6] what it sheds itself."""
@@ -262,29 +296,5 @@ def front(px, py, pz, hit, dx, dy, dz, grid, lit, night, foot, soft, out):  # ty
             lamp = _lamp_colour(chance(i, int(fi) + j * 3, grid.seed + 43) * 0.55 + own * 0.45)
             for c in range(3):
                 out[3 + c] += glow * lamp[c] * night
-    if grid.street and py < 4.6:
-        shop = int(math.floor(u / 7.0))
-        su = u / 7.0 - math.floor(u / 7.0)
-        open_shop = chance(shop, i * 3 + j, grid.seed + 45)
-        tint = _shop_colour(chance(shop, i * 3 + j, grid.seed + 47))
-        inside = 1.0 if 0.06 < su < 0.94 else 0.0
-        if 0.5 < py < 3.3 and open_shop > 0.22:
-            goods = 0.65 + 0.21 * tiled(soft, u * 30.0, py * 30.0)
-            goods += 0.25 * math.sin(su * 37.0) * (1 if py < 1.7 else 0)
-            bars = min(abs(su - 0.5) / 0.015, min(abs(su - 0.25), abs(su - 0.75)) / 0.012)
-            pane = 1.0 if bars > 1 else 0.15
-            for c in range(3):
-                out[c] *= 0.4
-                out[3 + c] += (
-                    inside * max(goods, 0.1) * pane * (0.4 + 0.75 * tint[c]) * 0.8 * night * (0.5 + 0.8 * open_shop)
-                )
-                if night <= 0:
-                    out[c] = (
-                        lit.ambient[c] * (0.12 + 0.125 * max(goods, 0.0)) + 0.5 * inside * a[c] * lit.ambient[c] * 0.2
-                    )
-        elif 3.3 <= py < 4.3:
-            letters = 1.0 if tiled(soft, u * 55.0, 9.0) > 0.1 and 3.55 < py < 4.1 and 0.15 < su < 0.85 else 0.0
-            for c in range(3):
-                out[c] = out[c] * 0.3 + lit.ambient[c] * tint[c] * 0.25
-                shine = 0.10 * tint[c] + letters * tint[c] * 2.4
-                out[3 + c] += inside * shine * night * (1.0 if open_shop > 0.3 else 0.1)
+    if grid.street and py < _SHOPS:
+        _shop(u, py, i * 3 + j, grid.seed, a, lit.ambient, night, soft, out)

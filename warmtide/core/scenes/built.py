@@ -65,20 +65,15 @@ class _Waves(NamedTuple):
     z: Float
 
 
+# Long: one branch a material, each a few lines.
 @kernel
-def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine, out):  # type: ignore[no-untyped-def]
-    """Colour of a point in out[0:3], what it sheds in out[3:6]."""
-    # Along the wall and up it, or across a floor.
-    u = px if abs(nz) > abs(nx) else pz
-    v = py
-    if abs(ny) > 0.8:
-        u = px
-        v = pz
-    broad = tiled(soft, u * 2.1 + numbers[WHICH] * 37, v * 2.1)
-    grain = tiled(fine, u * 26.0, v * 26.0) if foot < 0.05 else 0.0
-    tone = 1.0 + 0.07 * broad + 0.05 * grain
+def _tone(material, which, u, v, height, foot, grain):  # type: ignore[no-untyped-def]
+    """How bright a material is at (u, v) m of its face, as a share of its colour; `height` above the ground in m."""
+    broad = tiled(grain.soft, u * 2.1 + which * 37, v * 2.1)
+    fleck = tiled(grain.fine, u * 26.0, v * 26.0) if foot < 0.05 else 0.0
+    tone = 1.0 + 0.07 * broad + 0.05 * fleck
     if material == PLASTER:
-        tone = 1.0 + 0.10 * broad + 0.03 * grain - 0.16 * max(0.0, 1 - py / 1.2) * (0.5 + 0.5 * broad)
+        tone = 1.0 + 0.10 * broad + 0.03 * fleck - 0.16 * max(0.0, 1 - height / 1.2) * (0.5 + 0.5 * broad)
     elif material == BRICK:
         row = math.floor(v / 0.075)
         a = u / 0.23 + (0.5 if int(row) % 2 else 0.0)
@@ -92,7 +87,7 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
     elif material == BOARDS:
         board = math.floor(u / 0.16)
         edge = min(u / 0.16 - board, 1 - (u / 0.16 - board)) * 0.16
-        tone = 0.82 + 0.3 * chance(int(board), int(numbers[WHICH]), 5) + 0.10 * tiled(soft, u * 40.0, v * 3.0)
+        tone = 0.82 + 0.3 * chance(int(board), int(which), 5) + 0.10 * tiled(grain.soft, u * 40.0, v * 3.0)
         tone *= 1 - 0.5 * (1 - ramp(0.0, max(0.012, foot), edge)) * min(1.0, max(0.0, (0.12 - foot) / 0.06))
     elif material == SETTS:
         row = math.floor(v / 0.13)
@@ -101,7 +96,7 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
         edge = min(min(a - sett, 1 - (a - sett)) * 0.17, min(v / 0.13 - row, 1 - (v / 0.13 - row)) * 0.13)
         fade = min(1.0, max(0.0, (0.10 - foot) / 0.06))
         tone = (0.72 + 0.5 * chance(int(sett), int(row), 4)) * (0.55 + 0.45 * ramp(0.0, max(0.022, foot), edge))
-        tone = (tone * fade + 0.78 * (1 - fade)) * (1 + 0.14 * tiled(soft, u * 0.8, v * 0.8))
+        tone = (tone * fade + 0.78 * (1 - fade)) * (1 + 0.14 * tiled(grain.soft, u * 0.8, v * 0.8))
     elif material == TILES:
         row = math.floor(v / 0.17)
         part = v / 0.17 - row
@@ -114,38 +109,58 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, soft, fine,
         board = math.floor(u / 0.19)
         edge = min(u / 0.19 - board, 1 - (u / 0.19 - board)) * 0.19
         own = chance(int(board), 3, 8)
-        tone = 0.75 + 0.3 * own + 0.16 * tiled(soft, u * 30.0 + own * 90, v * 2.2 + own * 50)
-        tone += 0.06 * math.sin((u * 5.0 + 0.5 * tiled(soft, u * 9.0, v * 1.1 + own * 40)) * 26.0)
+        tone = 0.75 + 0.3 * own + 0.16 * tiled(grain.soft, u * 30.0 + own * 90, v * 2.2 + own * 50)
+        tone += 0.06 * math.sin((u * 5.0 + 0.5 * tiled(grain.soft, u * 9.0, v * 1.1 + own * 40)) * 26.0)
         tone *= 1 - 0.55 * (1 - ramp(0.0, max(0.006, 0.7 * foot), edge)) * min(1.0, 0.012 / max(foot, 0.004))
     elif material == GRAVEL:
-        tone = 0.9 + 0.16 * tiled(soft, u * 7.0, v * 7.0) + 0.16 * grain
+        tone = 0.9 + 0.16 * tiled(grain.soft, u * 7.0, v * 7.0) + 0.16 * fleck
+    return tone
+
+
+@kernel
+def _windows(numbers, u, v, foot, night, out):  # type: ignore[no-untyped-def]
+    """Windows in a wall, lit or dark, over what is in `out`."""
+    cell = math.floor(u / numbers[WINDOW])
+    floor = math.floor(v / numbers[FLOOR])
+    a = u / numbers[WINDOW] - cell
+    b = v / numbers[FLOOR] - floor
+    blur = max(foot / numbers[WINDOW], 0.01)
+    inside = min(min(a - 0.30, 0.70 - a) / blur, min(b - 0.28, 0.80 - b) / blur * numbers[FLOOR] / numbers[WINDOW])
+    frame = min(min(a - 0.26, 0.74 - a) / blur, min(b - 0.24, 0.83 - b) / blur * numbers[FLOOR] / numbers[WINDOW])
+    inside = min(max(inside + 0.5, 0.0), 1.0)
+    frame = min(max(frame + 0.5, 0.0), 1.0)
+    bars = min(abs(a - 0.5) / blur * 0.8, abs(b - 0.56) / blur * numbers[FLOOR] / numbers[WINDOW] * 0.8)
+    pane = inside * min(max(bars - 0.4, 0.0), 1.0)
+    lit = chance(int(cell) + 50, int(floor), int(numbers[WHICH]) * 7 + 5)
+    for k in range(3):
+        out[k] = out[k] * (1 - frame) + 0.62 * frame
+        out[k] = out[k] * (1 - pane) + (0.035 + 0.015 * k) * pane
+    if lit < night * 0.72:
+        warm = 0.7 + 0.6 * chance(int(cell), int(floor), int(numbers[WHICH]) + 9)
+        glow = warm * pane * (1.25 - 0.5 * b) * 0.34
+        out[3] += glow
+        out[4] += glow * 0.62
+        out[5] += glow * 0.26
+
+
+@kernel
+def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, grain, out):  # type: ignore[no-untyped-def]
+    """Colour of a point in out[0:3], what it sheds in out[3:6]."""
+    # Along the wall and up it, or across a floor.
+    u = px if abs(nz) > abs(nx) else pz
+    v = py
+    if abs(ny) > 0.8:
+        u = px
+        v = pz
+    tone = _tone(material, numbers[WHICH], u, v, py, foot, grain)
     for k in range(3):
         out[k] = numbers[k] * max(tone, 0.05)
         out[3 + k] = numbers[SHINE] * numbers[k]
     if numbers[WINDOW] > 0 and abs(ny) < 0.3:
-        cell = math.floor(u / numbers[WINDOW])
-        floor = math.floor(v / numbers[FLOOR])
-        a = u / numbers[WINDOW] - cell
-        b = v / numbers[FLOOR] - floor
-        blur = max(foot / numbers[WINDOW], 0.01)
-        inside = min(min(a - 0.30, 0.70 - a) / blur, min(b - 0.28, 0.80 - b) / blur * numbers[FLOOR] / numbers[WINDOW])
-        frame = min(min(a - 0.26, 0.74 - a) / blur, min(b - 0.24, 0.83 - b) / blur * numbers[FLOOR] / numbers[WINDOW])
-        inside = min(max(inside + 0.5, 0.0), 1.0)
-        frame = min(max(frame + 0.5, 0.0), 1.0)
-        bars = min(abs(a - 0.5) / blur * 0.8, abs(b - 0.56) / blur * numbers[FLOOR] / numbers[WINDOW] * 0.8)
-        pane = inside * min(max(bars - 0.4, 0.0), 1.0)
-        lit = chance(int(cell) + 50, int(floor), int(numbers[WHICH]) * 7 + 5)
-        for k in range(3):
-            out[k] = out[k] * (1 - frame) + 0.62 * frame
-            out[k] = out[k] * (1 - pane) + (0.035 + 0.015 * k) * pane
-        if lit < night * 0.72:
-            warm = 0.7 + 0.6 * chance(int(cell), int(floor), int(numbers[WHICH]) + 9)
-            glow = warm * pane * (1.25 - 0.5 * b) * 0.34
-            out[3] += glow
-            out[4] += glow * 0.62
-            out[5] += glow * 0.26
+        _windows(numbers, u, v, foot, night, out)
 
 
+# Long: two kinds of light at the same point.
 @kernel
 def _soft_light(eye, solids, lamps, from_sky, out, depth):  # type: ignore[no-untyped-def]
     """Soft light at the first thing every pixel meets: out (h, w), with its depth; 20 rays, rotated by pixel."""
@@ -215,13 +230,29 @@ def _soft_light(eye, solids, lamps, from_sky, out, depth):  # type: ignore[no-un
 
 
 @kernel
+def _sea(x, z, foot, down, waves, lit, pixel):  # type: ignore[no-untyped-def]
+    """Water at (x, z): adds what it shows of its depth; how much of a mirror it is, and its slope across and along."""
+    cells = waves.x.shape[0]
+    steep = 0.07 / (1 + foot / 0.7)
+    u = x / 14.0 * cells
+    v = z / 14.0 * cells
+    gx = (tiled(waves.x, u, v) + 0.5 * tiled(waves.x, u * 3.1, v * 3.1)) * steep * 0.5
+    gz = (tiled(waves.z, u, v) + 0.5 * tiled(waves.z, u * 3.1, v * 3.1)) * steep
+    fresnel = 0.03 + 0.97 * (1 - min(-down + 0.05, 1.0)) ** 5
+    for k in range(3):
+        deep = 0.02 + 0.03 * k
+        pixel[k] += (1 - fresnel) * deep * (lit.ambient[k] + lit.colour[k] * max(lit.sun[1], 0.0) * 0.4)
+    return fresnel, gx, gz
+
+
+# Long: a ray is followed once into the water that mirrors it; its place and way would be handed to and fro.
+@kernel
 def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_light, waves, grain, out, depth, labels):  # type: ignore[no-untyped-def]
     rows, columns = depth.shape
     hit = np.zeros(2, np.int64)
     other = np.zeros(2, np.int64)
     c = np.zeros(6)
     half_rows, half_columns = near_light.shape
-    cells = waves.x.shape[0]
     for j in range(rows):
         for i in range(columns):
             dx = (i + 0.5 - eye.middle) / eye.focal
@@ -241,21 +272,11 @@ def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_ligh
                     depth[j, i] = down
                     labels[j, i] = WATER
                     foot = down * down / (eye.focal * (oy - water))
-                    steep = 0.07 / (1 + foot / 0.7)
-                    u = px / 14.0 * cells
-                    v = pz / 14.0 * cells
-                    gx = (tiled(waves.x, u, v) + 0.5 * tiled(waves.x, u * 3.1, v * 3.1)) * steep * 0.5
-                    gz = (tiled(waves.z, u, v) + 0.5 * tiled(waves.z, u * 3.1, v * 3.1)) * steep
                     norm = 1 / math.sqrt(dx * dx + dy * dy + dz * dz)
                     vx = dx * norm
                     vy = dy * norm
                     vz = dz * norm
-                    fresnel = 0.03 + 0.97 * (1 - min(-vy + 0.05, 1.0)) ** 5
-                    for k in range(3):
-                        deep = 0.02 + 0.03 * k
-                        out[j, i, k] += (
-                            (1 - fresnel) * deep * (lit.ambient[k] + lit.colour[k] * max(lit.sun[1], 0.0) * 0.4)
-                        )
+                    fresnel, gx, gz = _sea(px, pz, foot, vy, waves, lit, out[j, i])
                     turn = 2 * (vx * (-gx) + vy + vz * (-gz)) / (1 + gx * gx + gz * gz)
                     dx = vx + gx * turn
                     dy = max(vy - turn, 0.002)
@@ -284,21 +305,7 @@ def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_ligh
                 py = oy + dy * t
                 pz = oz + dz * t
                 foot = (t + before) / eye.focal * (2.0 if bounced else 1.0)
-                _surface(
-                    solids.materials[n],
-                    solids.numbers[n],
-                    px,
-                    py,
-                    pz,
-                    nx,
-                    ny,
-                    nz,
-                    foot,
-                    night,
-                    grain.soft,
-                    grain.fine,
-                    c,
-                )
+                _surface(solids.materials[n], solids.numbers[n], px, py, pz, nx, ny, nz, foot, night, grain, c)
                 facing = nx * lit.sun[0] + ny * lit.sun[1] + nz * lit.sun[2]
                 sunny = 0.0
                 if facing > 0:

@@ -37,6 +37,7 @@ def _body(bodies, x, y, z, size, shift, cover, weather, profile):  # type: ignor
     return solid(bodies, x / size, y / size * 0.9 + shift, z / size) - (1 - cover) + weather - (1 - profile) * 0.38
 
 
+# Long: a walk through the clouds whose state is in a dozen numbers.
 @kernel
 def _march(  # type: ignore[no-untyped-def]
     focal, middle, horizon, sun, colour, ambient, cover, base, top, shift, size, density, frayed,

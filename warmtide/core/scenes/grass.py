@@ -28,6 +28,7 @@ class Sward(NamedTuple):
     seed: int
 
 
+# Long: a blade and the flower on it share its place.
 @kernel
 def _grow(eye, land, sward, lit, near_shade, water, grain, picture, seen, labels):  # type: ignore[no-untyped-def]
     height, width = seen.shape

@@ -129,6 +129,7 @@ def _even_horizon(sky: Float, horizon: float, focal: float, gain: float) -> None
     sky[:] = sky * (1 - share) + share * band[None] * f32(gain)
 
 
+# Long: one sky; sun, moon, stars and clouds share its light.
 def make_sky(
     camera: Camera,
     time: str,

@@ -69,6 +69,7 @@ def colours_of(palette: str) -> AnyArray:
     return np.stack([paint(code) for code in PALETTES[palette]]).astype(np.float64)
 
 
+# Long: what lies where, and its light, hang on the same dozen numbers of a place.
 @kernel
 def _shade(eye, land, ground, lit, rayleigh, grain, seen, labels, out):  # type: ignore[no-untyped-def]
     cover, palette = ground.cover, ground.colours

@@ -63,6 +63,7 @@ class Sea(NamedTuple):
     haze: float
 
 
+# Long: mirror, depth, glitter and foam hang on the same slope.
 @kernel
 def _water(eye, land, lit, waves, mirror, sea, grain, seen, labels, out):  # type: ignore[no-untyped-def]
     rows, columns = seen.shape

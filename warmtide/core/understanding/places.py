@@ -14,9 +14,10 @@ from ..maths.arrays import AnyArray, Byte, Float, Int, Mask, f32
 from ..maths.colour import bytes_to_lab
 from ..maths.filters import blur
 from ..model.face import Face
+from .areas import parts
 from .faces import face_mask, find_faces
 from .ground import flat_ground
-from .palette import colour_labels, palette, parts
+from .palette import colour_labels, palette
 
 # Words for places that can be told from the picture.
 PLACE_WORDS = {

@@ -15,7 +15,7 @@ from ...maths.arrays import Float, f32
 from ...maths.filters import blur, soften
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
-from ...understanding.palette import border_contrast
+from ...understanding.areas import border_contrast
 from ..shared.areas import Areas, edges_within, enlarged_labels, few_labels, shapes
 from ..shared.brush import at
 from ..shared.features import features

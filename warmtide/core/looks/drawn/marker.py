@@ -213,49 +213,15 @@ def _sketched(line: AnyArray, radius: float, ink: float, over: float, wobble: fl
     pen(cover.plane, drawn, radius * s * zoom * (0.35 + 0.65 * press), ink * (0.25 + 0.75 * press))
 
 
-def paint(lab: Float, sitting: Sitting) -> Float:
-    """Render an OKLab picture (h, w, 3) as a marker sketch. About .3 s at 512 px."""
-    s, height, width = sitting.scale, sitting.height, sitting.width
-    random = sitting.random("lines")
-    picture = _flattened(lab, s)
-    light = stretch(np.ascontiguousarray(picture[..., 0]), sitting, (1, 98), (0.0, 1.0), 0.9)
-    light = np.clip(light + 0.35 * (light - blur(light, 30 * s)), 0, 1).astype(f32)
-    light = (0.35 * light + 0.65 * blur(light, 2.5 * s)).astype(f32)
-    # The accent is the whole picture's; a face on its own would find another.
-    subject, hue, accent = (
-        (np.ones_like(light), 0.0, np.zeros(light.shape, bool)) if sitting.inset else _planned(lab, picture, sitting)
-    )
-    # A sketch fades out towards its border, and what is behind the subject is only hinted at.
-    ys, xs = np.mgrid[0:height, 0:width].astype(f32)
-    rim = np.minimum(np.minimum(xs, width - 1 - xs), np.minimum(ys, height - 1 - ys)) / min(height, width)
-    fade = smoothstep(0, 0.144, (rim + 0.05 * sitting.field("fade", 46 * s) - 0.022).astype(f32))
-    if sitting.inset:
-        fade[:] = 1
-    ink, pencil = _Cover.of(height, width), _Cover.of(height, width)
-    face = features(lab, sitting.faces[0], ink.plane.shape[::-1]) if sitting.inset else None
-    skin = cv2.resize(face.core, (width, height), interpolation=cv2.INTER_AREA) if face else np.zeros_like(light)
-    # Skin is left to the paper but for its deepest shade.
-    tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject) * (1 - f32(_SPARED) * skin)
-    if not sitting.inset:
-        # A face that is drawn again isn't coloured in: the strokes would end at its rim.
-        drawn_again = tuple(f for f in sitting.faces if square_around(f, height, width))
-        accent &= face_mask(drawn_again, height, width, 1.25) < 0.1
-    accent = blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
-    slant = _SLANT + float(sitting.random("slant").normal(0, 0.10))
-    density = np.zeros((height, width, 3), f32)
-    for k, (below, turn, dense, nib, grey) in enumerate(_TONES):
-        density += _laid(tone < below, slant + turn, dense, nib, f"tone{k}", sitting)[..., None] * grey
-    colour = to_rgb(np.array([[[0.70, 0.17 * np.cos(hue), 0.17 * np.sin(hue)]]], f32))[0, 0]
-    absorbed = -np.log(np.clip(colour, 0.03, 0.97))
-    # The less sure a place is the subject's, the paler it is coloured.
-    coloured = smoothstep(*_HINTED, subject)
-    density *= (1 - 0.45 * accent * coloured)[..., None]
-    inked = _laid(accent, slant, 0.85, 12, "accent", sitting)
-    inked += _laid(accent & (tone < 0.55), slant + 0.2, 0.5, 10, "accent dark", sitting)
-    density += (inked * coloured)[..., None] * absorbed
-    relief = paper(sitting, 0.7)
-    sheet = _PAPER * (1 + f32(0.006) * relief)[..., None] * np.exp(-blur(density, 0.5))
+def _lines(
+    lab: Float, sitting: Sitting, skin: Float, fade: Float, random: np.random.Generator
+) -> tuple[_Cover, _Cover]:
+    """Ink and pencil: what is drawn of the picture and of its areas, ruled where it is straight, with construction lines.
 
+    skin : (h, w) 0..1, left to the paper. fade : (h, w) 0..1, how much is drawn there at all.
+    """
+    s, height, width = sitting.scale, sitting.height, sitting.width
+    ink, pencil = _Cover.of(height, width), _Cover.of(height, width)
     done = np.zeros((height, width), np.uint8)
     straight = []
     areas = [] if sitting.inset else outlines(lab, sitting, 260, 0.09, 16)[0]
@@ -289,6 +255,52 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         way, more = (end - begin) / length, min(0.35 * length + 30 * s, 90 * s)
         run = np.linspace(-more, length + more, int(length + 2 * more))[:, None]
         _sketched(begin + way * run, 0.40, 0.62, 2, 0.2, pencil, s, random)
+    return ink, pencil
+
+
+def paint(lab: Float, sitting: Sitting) -> Float:
+    """Render an OKLab picture (h, w, 3) as a marker sketch. About .3 s at 512 px."""
+    s, height, width = sitting.scale, sitting.height, sitting.width
+    random = sitting.random("lines")
+    picture = _flattened(lab, s)
+    light = stretch(np.ascontiguousarray(picture[..., 0]), sitting, (1, 98), (0.0, 1.0), 0.9)
+    light = np.clip(light + 0.35 * (light - blur(light, 30 * s)), 0, 1).astype(f32)
+    light = (0.35 * light + 0.65 * blur(light, 2.5 * s)).astype(f32)
+    # The accent is the whole picture's; a face on its own would find another.
+    subject, hue, accent = (
+        (np.ones_like(light), 0.0, np.zeros(light.shape, bool)) if sitting.inset else _planned(lab, picture, sitting)
+    )
+    # A sketch fades out towards its border, and what is behind the subject is only hinted at.
+    ys, xs = np.mgrid[0:height, 0:width].astype(f32)
+    rim = np.minimum(np.minimum(xs, width - 1 - xs), np.minimum(ys, height - 1 - ys)) / min(height, width)
+    fade = smoothstep(0, 0.144, (rim + 0.05 * sitting.field("fade", 46 * s) - 0.022).astype(f32))
+    if sitting.inset:
+        fade[:] = 1
+    face = features(lab, sitting.faces[0], _Cover.of(height, width).plane.shape[::-1]) if sitting.inset else None
+    skin = cv2.resize(face.core, (width, height), interpolation=cv2.INTER_AREA) if face else np.zeros_like(light)
+    # Skin is left to the paper but for its deepest shade.
+    tone = 1 - (1 - light) * fade * (0.35 + 0.65 * subject) * (1 - f32(_SPARED) * skin)
+    if not sitting.inset:
+        # A face that is drawn again isn't coloured in: the strokes would end at its rim.
+        drawn_again = tuple(f for f in sitting.faces if square_around(f, height, width))
+        accent &= face_mask(drawn_again, height, width, 1.25) < 0.1
+    accent = blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
+    slant = _SLANT + float(sitting.random("slant").normal(0, 0.10))
+    density = np.zeros((height, width, 3), f32)
+    for k, (below, turn, dense, nib, grey) in enumerate(_TONES):
+        density += _laid(tone < below, slant + turn, dense, nib, f"tone{k}", sitting)[..., None] * grey
+    colour = to_rgb(np.array([[[0.70, 0.17 * np.cos(hue), 0.17 * np.sin(hue)]]], f32))[0, 0]
+    absorbed = -np.log(np.clip(colour, 0.03, 0.97))
+    # The less sure a place is the subject's, the paler it is coloured.
+    coloured = smoothstep(*_HINTED, subject)
+    density *= (1 - 0.45 * accent * coloured)[..., None]
+    inked = _laid(accent, slant, 0.85, 12, "accent", sitting)
+    inked += _laid(accent & (tone < 0.55), slant + 0.2, 0.5, 10, "accent dark", sitting)
+    density += (inked * coloured)[..., None] * absorbed
+    relief = paper(sitting, 0.7)
+    sheet = _PAPER * (1 + f32(0.006) * relief)[..., None] * np.exp(-blur(density, 0.5))
+
+    ink, pencil = _lines(lab, sitting, skin, fade, random)
     if face:
         np.maximum(ink.plane, face.ink, out=ink.plane)
     tooth = np.clip(1 - 0.16 * relief, 0.4, 1.2)

@@ -13,7 +13,8 @@ from ...maths.arrays import Float, Int, f32, summed
 from ...maths.filters import blur, brought_out, soften
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
-from ...understanding.palette import CHANNELS, colour_labels, merged, palette, parts
+from ...understanding.areas import merged, parts
+from ...understanding.palette import CHANNELS, colour_labels, palette
 from ..shared.flatten import crisp, flatten, smooth_within
 from ..shared.flow import directions
 from ..shared.ground import smoothstep, stretch

@@ -15,7 +15,8 @@ import numpy as np
 from ...maths.arrays import Float, Int, f32
 from ...maths.filters import brought_out, share_around, soften
 from ...model.sitting import Sitting
-from ...understanding.palette import CHANNELS, border_contrast, colour_labels, merged, palette, parts, rises
+from ...understanding.areas import border_contrast, merged, parts, rises
+from ...understanding.palette import CHANNELS, colour_labels, palette
 from .brush import at
 from .flatten import crisp, flatten, steepest
 from .ground import stretch

@@ -77,6 +77,7 @@ def _boats(random: np.random.Generator, level: float) -> list[Solid]:
     return found
 
 
+# Long: what stands on the quay, one thing after another.
 def _draw(task: Task) -> Drawn:
     random, asked, layout = rng(task.seed, 61), task.asked, task.layout
     night = NIGHTS.get(asked.time, 0.0)

@@ -1,0 +1,139 @@
+"""Sources as the engine sees them: framed, with what leads their takes."""
+
+import asyncio
+import json
+import threading
+from collections import OrderedDict
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from ..core.job.asking import takes_cover
+from ..core.maths.arrays import Byte, pixel_key
+from ..core.model.face import Face
+from ..core.model.guides import NO_GUIDES, Guides
+from ..core.model.recipe import Recipe
+from ..core.pictures.framing import (
+    Framing,
+    cropped_to,
+    frame,
+    framed_cover,
+    framed_natural,
+    framed_points,
+    original_side,
+)  # fmt: skip
+from ..core.pictures.guide import guide_plane
+from ..core.pictures.image import Picture, decode
+from ..core.pictures.recolour import opened
+from ..core.understanding.faces import moved_faces
+from ..records.models import Source, Take
+from ..records.store import ImageStore
+
+_ORIGINALS = 2
+
+
+# As much of a guide as the largest take can show.
+_GUIDE_SIDE = 4096
+
+
+def framed_faces(faces: list[Any] | None, height: int, width: int, framing: Framing) -> tuple[Face, ...] | None:
+    """Faces marked on an original (height, width) as they lie in it framed, without those that the frame cuts off;
+    None where none were marked."""
+    if faces is None:
+        return None
+    marked = tuple(Face(**face) for face in faces)
+    tall, wide = framed_natural(height, width, framing)
+    bottom, right = tall / max(tall, wide), wide / max(tall, wide)
+    moved = moved_faces(marked, max(height, width), framed_points(height, width, framing))
+    return tuple(face for face in moved if 0 <= face.x <= right and 0 <= face.y <= bottom)
+
+
+class Framer:
+    """Framed pictures of sources, the last few kept."""
+
+    def __init__(self, store: ImageStore, keep: int = 12) -> None:
+        self.store, self._keep = store, keep
+        self._held: OrderedDict[tuple[str, str, int], tuple[Byte, str]] = OrderedDict()
+        self._guides: OrderedDict[tuple[str, str, str, str, str, int], Guides] = OrderedDict()
+        # One at a time: whoever asks for the same picture meanwhile finds it read.
+        self._reading = threading.Lock()
+        self._originals: OrderedDict[tuple[str, tuple[tuple[str, str], ...], int | None], Picture] = OrderedDict()
+
+    async def framed(self, source: Source, size: int, given: dict[str, Any] | None = None) -> tuple[Byte, str]:
+        """The picture that the engine sees at a size, and the hash of its pixels; `given` is an older framing."""
+        framing = Framing.model_validate(given or source.framing)
+        key = (source.original, framing.model_dump_json(), size)
+        if key not in self._held:
+            self._held[key] = await asyncio.to_thread(
+                self._make, source.original, (source.height, source.width), framing, size
+            )
+        self._held.move_to_end(key)
+        found = self._held[key]
+        while len(self._held) > self._keep:
+            self._held.popitem(last=False)
+        return found
+
+    async def guides(self, source: Source, recipe: Recipe, take: Take | None = None) -> Guides:
+        """What leads a take of this source: where it may change, faces that were marked, its depth guide, where depth is
+        held, and how solid a cut-out is, where that matters. A `take` that was planned keeps the framing, the region
+        and the faces it was planned with."""
+        of = take or source
+        given, region = of.framing, of.region
+        depth = source.depth if recipe.holds.depth > 0 else None
+        covered = source.has_alpha and takes_cover(recipe)
+        if depth is None and region is None and of.faces is None and not covered:
+            return NO_GUIDES
+        framing = Framing.model_validate(given or source.framing)
+        key = (
+            depth or "", region or "", source.original if covered else "", json.dumps(of.faces),
+            framing.model_dump_json(), recipe.size,
+        )  # fmt: skip
+        if key not in self._guides:
+            shape = (source.height, source.width)
+            found = replace(NO_GUIDES, faces=framed_faces(of.faces, *shape, framing))
+            if depth is not None:
+                plane = await asyncio.to_thread(self._plane, depth, "depth", shape, framing, recipe.size)
+                found = replace(found, depth=plane)
+            if region is not None:
+                plane = await asyncio.to_thread(self._plane, region, "region", shape, framing, recipe.size)
+                found = replace(found, region=plane)
+            if covered:
+                cover = await asyncio.to_thread(self._cover, source.original, shape, framing, recipe.size)
+                found = replace(found, cover=cover)
+            self._guides[key] = found
+            while len(self._guides) > self._keep:
+                self._guides.popitem(last=False)
+        return self._guides[key]
+
+    def _cover(self, original: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte | None:
+        read = self.original(original, framing.new_colours, original_side(*shape, framing, size))
+        return framed_cover(read.rgba, framing, size, read.whole)
+
+    def _plane(self, digest: str, name: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte:
+        """A guide cropped to the whole source's shape, then framed as the source is; around it is depth far away, and no region."""
+        plane = cropped_to(guide_plane(decode(self.store.get(digest), _GUIDE_SIDE).rgba, name), *shape)
+        rgba = np.dstack([plane] * 3 + [np.full_like(plane, 255)])
+        framed = frame(rgba, framing.model_copy(update={"ground": "#000000"}), size)
+        return np.ascontiguousarray(framed[..., 0])
+
+    def original(self, digest: str, recolour: tuple[tuple[str, str], ...], side: int | None) -> Picture:
+        """An original with its parts' new colours and at least `side` pixels, the last two kept."""
+        with self._reading:
+            return self._original(digest, recolour, side)
+
+    def _original(self, digest: str, recolour: tuple[tuple[str, str], ...], side: int | None) -> Picture:
+        for known, picture in list(self._originals.items()):
+            enough = side is not None and max(picture.rgba.shape[:2]) >= min(side, max(picture.whole))
+            if known[:2] == (digest, recolour) and (known[2] is None or enough):
+                return picture
+        picture = opened(self.store.get(digest), recolour, side)
+        self._originals[(digest, recolour, side)] = picture
+        while len(self._originals) > _ORIGINALS:
+            self._originals.popitem(last=False)
+        return picture
+
+    def _make(self, original: str, shape: tuple[int, int], framing: Framing, size: int) -> tuple[Byte, str]:
+        read = self.original(original, framing.new_colours, original_side(*shape, framing, size))
+        picture = frame(read.rgba, framing, size, read.whole)
+        return picture, pixel_key(picture)
