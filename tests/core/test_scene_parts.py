@@ -115,7 +115,7 @@ class Land(unittest.TestCase):
 class Built(unittest.TestCase):
     def hit(self, solids: list[Solid], start: tuple[float, ...], way: tuple[float, ...]) -> tuple[float, int]:
         made, found = packed(solids), np.zeros(2, np.int64)
-        distance = meet(*start, *way, 1e9, made, found)
+        distance = meet(*start, *way, 1e9, made.hulls, found)
         return float(distance), int(found[0])
 
     def test_rays_meet_the_nearest_solid(self) -> None:

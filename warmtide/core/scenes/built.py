@@ -65,58 +65,6 @@ class _Waves(NamedTuple):
     z: Float
 
 
-# Long: one branch a material, each a few lines.
-@kernel
-def _tone(material, which, u, v, height, foot, grain):  # type: ignore[no-untyped-def]
-    """How bright a material is at (u, v) m of its face, as a share of its colour; `height` above the ground in m."""
-    broad = tiled(grain.soft, u * 2.1 + which * 37, v * 2.1)
-    fleck = tiled(grain.fine, u * 26.0, v * 26.0) if foot < 0.05 else 0.0
-    tone = 1.0 + 0.07 * broad + 0.05 * fleck
-    if material == PLASTER:
-        tone = 1.0 + 0.10 * broad + 0.03 * fleck - 0.16 * max(0.0, 1 - height / 1.2) * (0.5 + 0.5 * broad)
-    elif material == BRICK:
-        row = math.floor(v / 0.075)
-        a = u / 0.23 + (0.5 if int(row) % 2 else 0.0)
-        brick = math.floor(a)
-        joint = min(min(a - brick, 1 - (a - brick)) * 0.23, min(v / 0.075 - row, 1 - (v / 0.075 - row)) * 0.075)
-        sharp = max(0.004, foot)
-        joint = ramp(0.2 * sharp, 1.5 * sharp, joint)
-        fade = min(1.0, max(0.0, (0.09 - foot) / 0.05))
-        tone = (0.75 + 0.5 * chance(int(brick), int(row), 3)) * (1 - 0.45 * (1 - joint)) * fade + 0.92 * (1 - fade)
-        tone *= 1 + 0.08 * broad
-    elif material == BOARDS:
-        board = math.floor(u / 0.16)
-        edge = min(u / 0.16 - board, 1 - (u / 0.16 - board)) * 0.16
-        tone = 0.82 + 0.3 * chance(int(board), int(which), 5) + 0.10 * tiled(grain.soft, u * 40.0, v * 3.0)
-        tone *= 1 - 0.5 * (1 - ramp(0.0, max(0.012, foot), edge)) * min(1.0, max(0.0, (0.12 - foot) / 0.06))
-    elif material == SETTS:
-        row = math.floor(v / 0.13)
-        a = u / 0.17 + chance(int(row), 7, 9)
-        sett = math.floor(a)
-        edge = min(min(a - sett, 1 - (a - sett)) * 0.17, min(v / 0.13 - row, 1 - (v / 0.13 - row)) * 0.13)
-        fade = min(1.0, max(0.0, (0.10 - foot) / 0.06))
-        tone = (0.72 + 0.5 * chance(int(sett), int(row), 4)) * (0.55 + 0.45 * ramp(0.0, max(0.022, foot), edge))
-        tone = (tone * fade + 0.78 * (1 - fade)) * (1 + 0.14 * tiled(grain.soft, u * 0.8, v * 0.8))
-    elif material == TILES:
-        row = math.floor(v / 0.17)
-        part = v / 0.17 - row
-        a = u / 0.2 + (0.5 if int(row) % 2 else 0.0)
-        fade = min(1.0, max(0.0, (0.14 - foot) / 0.08))
-        tone = 0.8 + 0.35 * chance(int(math.floor(a)), int(row), 6)
-        tone = (tone * (0.66 + 0.34 * ramp(0.0, 0.35, part))) * fade + 0.86 * (1 - fade)
-        tone *= 1 + 0.12 * broad
-    elif material == PLANKS:
-        board = math.floor(u / 0.19)
-        edge = min(u / 0.19 - board, 1 - (u / 0.19 - board)) * 0.19
-        own = chance(int(board), 3, 8)
-        tone = 0.75 + 0.3 * own + 0.16 * tiled(grain.soft, u * 30.0 + own * 90, v * 2.2 + own * 50)
-        tone += 0.06 * math.sin((u * 5.0 + 0.5 * tiled(grain.soft, u * 9.0, v * 1.1 + own * 40)) * 26.0)
-        tone *= 1 - 0.55 * (1 - ramp(0.0, max(0.006, 0.7 * foot), edge)) * min(1.0, 0.012 / max(foot, 0.004))
-    elif material == GRAVEL:
-        tone = 0.9 + 0.16 * tiled(grain.soft, u * 7.0, v * 7.0) + 0.16 * fleck
-    return tone
-
-
 @kernel
 def _windows(numbers, u, v, foot, night, out):  # type: ignore[no-untyped-def]
     """Windows in a wall, lit or dark, over what is in `out`."""
@@ -143,6 +91,7 @@ def _windows(numbers, u, v, foot, night, out):  # type: ignore[no-untyped-def]
         out[5] += glow * 0.26
 
 
+# Long: one branch a material, each a few lines; apart from its light it is a fifth slower.
 @kernel
 def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, grain, out):  # type: ignore[no-untyped-def]
     """Colour of a point in out[0:3], what it sheds in out[3:6]."""
@@ -152,7 +101,51 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, grain, out)
     if abs(ny) > 0.8:
         u = px
         v = pz
-    tone = _tone(material, numbers[WHICH], u, v, py, foot, grain)
+    broad = tiled(grain.soft, u * 2.1 + numbers[WHICH] * 37, v * 2.1)
+    fleck = tiled(grain.fine, u * 26.0, v * 26.0) if foot < 0.05 else 0.0
+    tone = 1.0 + 0.07 * broad + 0.05 * fleck
+    if material == PLASTER:
+        tone = 1.0 + 0.10 * broad + 0.03 * fleck - 0.16 * max(0.0, 1 - py / 1.2) * (0.5 + 0.5 * broad)
+    elif material == BRICK:
+        row = math.floor(v / 0.075)
+        a = u / 0.23 + (0.5 if int(row) % 2 else 0.0)
+        brick = math.floor(a)
+        joint = min(min(a - brick, 1 - (a - brick)) * 0.23, min(v / 0.075 - row, 1 - (v / 0.075 - row)) * 0.075)
+        sharp = max(0.004, foot)
+        joint = ramp(0.2 * sharp, 1.5 * sharp, joint)
+        fade = min(1.0, max(0.0, (0.09 - foot) / 0.05))
+        tone = (0.75 + 0.5 * chance(int(brick), int(row), 3)) * (1 - 0.45 * (1 - joint)) * fade + 0.92 * (1 - fade)
+        tone *= 1 + 0.08 * broad
+    elif material == BOARDS:
+        board = math.floor(u / 0.16)
+        edge = min(u / 0.16 - board, 1 - (u / 0.16 - board)) * 0.16
+        tone = 0.82 + 0.3 * chance(int(board), int(numbers[WHICH]), 5) + 0.10 * tiled(grain.soft, u * 40.0, v * 3.0)
+        tone *= 1 - 0.5 * (1 - ramp(0.0, max(0.012, foot), edge)) * min(1.0, max(0.0, (0.12 - foot) / 0.06))
+    elif material == SETTS:
+        row = math.floor(v / 0.13)
+        a = u / 0.17 + chance(int(row), 7, 9)
+        sett = math.floor(a)
+        edge = min(min(a - sett, 1 - (a - sett)) * 0.17, min(v / 0.13 - row, 1 - (v / 0.13 - row)) * 0.13)
+        fade = min(1.0, max(0.0, (0.10 - foot) / 0.06))
+        tone = (0.72 + 0.5 * chance(int(sett), int(row), 4)) * (0.55 + 0.45 * ramp(0.0, max(0.022, foot), edge))
+        tone = (tone * fade + 0.78 * (1 - fade)) * (1 + 0.14 * tiled(grain.soft, u * 0.8, v * 0.8))
+    elif material == TILES:
+        row = math.floor(v / 0.17)
+        part = v / 0.17 - row
+        a = u / 0.2 + (0.5 if int(row) % 2 else 0.0)
+        fade = min(1.0, max(0.0, (0.14 - foot) / 0.08))
+        tone = 0.8 + 0.35 * chance(int(math.floor(a)), int(row), 6)
+        tone = (tone * (0.66 + 0.34 * ramp(0.0, 0.35, part))) * fade + 0.86 * (1 - fade)
+        tone *= 1 + 0.12 * broad
+    elif material == PLANKS:
+        board = math.floor(u / 0.19)
+        edge = min(u / 0.19 - board, 1 - (u / 0.19 - board)) * 0.19
+        own = chance(int(board), 3, 8)
+        tone = 0.75 + 0.3 * own + 0.16 * tiled(grain.soft, u * 30.0 + own * 90, v * 2.2 + own * 50)
+        tone += 0.06 * math.sin((u * 5.0 + 0.5 * tiled(grain.soft, u * 9.0, v * 1.1 + own * 40)) * 26.0)
+        tone *= 1 - 0.55 * (1 - ramp(0.0, max(0.006, 0.7 * foot), edge)) * min(1.0, 0.012 / max(foot, 0.004))
+    elif material == GRAVEL:
+        tone = 0.9 + 0.16 * tiled(grain.soft, u * 7.0, v * 7.0) + 0.16 * fleck
     for k in range(3):
         out[k] = numbers[k] * max(tone, 0.05)
         out[3 + k] = numbers[SHINE] * numbers[k]
@@ -162,7 +155,7 @@ def _surface(material, numbers, px, py, pz, nx, ny, nz, foot, night, grain, out)
 
 # Long: two kinds of light at the same point.
 @kernel
-def _soft_light(eye, solids, lamps, from_sky, out, depth):  # type: ignore[no-untyped-def]
+def _soft_light(eye, hulls, lamps, from_sky, out, depth):  # type: ignore[no-untyped-def]
     """Soft light at the first thing every pixel meets: out (h, w), with its depth; 20 rays, rotated by pixel."""
     rows, columns = out.shape
     hit = np.zeros(2, np.int64)
@@ -172,14 +165,14 @@ def _soft_light(eye, solids, lamps, from_sky, out, depth):  # type: ignore[no-un
             dx = (i + 0.5 - eye.middle) / eye.focal
             dy = (eye.horizon - j - 0.5) / eye.focal
             dz = 1.0
-            t = meet(eye.x, eye.y, eye.z, dx, dy, dz, 1e9, solids, hit)
+            t = meet(eye.x, eye.y, eye.z, dx, dy, dz, 1e9, hulls, hit)
             depth[j, i] = t
             if t > 1e8:
                 out[j, i] = 1.0
                 continue
-            nx = solids.planes[hit[0], hit[1], 0]
-            ny = solids.planes[hit[0], hit[1], 1]
-            nz = solids.planes[hit[0], hit[1], 2]
+            nx = hulls.planes[hit[0], hit[1], 0]
+            ny = hulls.planes[hit[0], hit[1], 1]
+            nz = hulls.planes[hit[0], hit[1], 2]
             px = eye.x + dx * t + nx * 2e-3
             py = eye.y + dy * t + ny * 2e-3
             pz = eye.z + dz * t + nz * 2e-3
@@ -212,7 +205,7 @@ def _soft_light(eye, solids, lamps, from_sky, out, depth):  # type: ignore[no-un
                     if vy < -0.05:
                         total += 0.25
                         continue
-                    if meet(px, py, pz, vx, vy, vz, 14.0, solids, other) > 1e8:
+                    if meet(px, py, pz, vx, vy, vz, 14.0, hulls, other) > 1e8:
                         total += 0.55 + 0.45 * max(vy, 0.0)
                 out[j, i] = total / 20
                 continue
@@ -224,7 +217,7 @@ def _soft_light(eye, solids, lamps, from_sky, out, depth):  # type: ignore[no-un
                 facing = (vx * nx + vy * ny + vz * nz) / far
                 if facing <= 0:
                     continue
-                if meet(px, py, pz, vx / far, vy / far, vz / far, far - 0.06, solids, other) > 1e8:
+                if meet(px, py, pz, vx / far, vy / far, vz / far, far - 0.06, hulls, other) > 1e8:
                     total += lamps[q, 3] * facing / (far * far + 0.3)
             out[j, i] = total
 
@@ -249,6 +242,7 @@ def _sea(x, z, foot, down, waves, lit, pixel):  # type: ignore[no-untyped-def]
 @kernel
 def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_light, waves, grain, out, depth, labels):  # type: ignore[no-untyped-def]
     rows, columns = depth.shape
+    hulls = solids.hulls
     hit = np.zeros(2, np.int64)
     other = np.zeros(2, np.int64)
     c = np.zeros(6)
@@ -264,7 +258,7 @@ def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_ligh
             before = 0.0
             weight = 1.0
             for bounced in range(2):
-                t = meet(ox, oy, oz, dx, dy, dz, 1e9, solids, hit)
+                t = meet(ox, oy, oz, dx, dy, dz, 1e9, hulls, hit)
                 down = (water - oy) / dy if dy < -1e-5 and water > -1e5 else 1e9
                 if down < t and bounced == 0:
                     px = ox + dx * down
@@ -298,9 +292,9 @@ def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_ligh
                             out[j, i, k] += weight * bounded(sky[:, :, k], sx, sy)
                     break
                 n = hit[0]
-                nx = solids.planes[n, hit[1], 0]
-                ny = solids.planes[n, hit[1], 1]
-                nz = solids.planes[n, hit[1], 2]
+                nx = hulls.planes[n, hit[1], 0]
+                ny = hulls.planes[n, hit[1], 1]
+                nz = hulls.planes[n, hit[1], 2]
                 px = ox + dx * t
                 py = oy + dy * t
                 pz = oz + dz * t
@@ -310,7 +304,7 @@ def _render(eye, solids, lit, indoors, water, sky, above, night, haze, near_ligh
                 sunny = 0.0
                 if facing > 0:
                     open_way = meet(
-                        px + nx * 2e-3, py + ny * 2e-3, pz + nz * 2e-3, lit.sun[0], lit.sun[1], lit.sun[2], 80.0, solids,
+                        px + nx * 2e-3, py + ny * 2e-3, pz + nz * 2e-3, lit.sun[0], lit.sun[1], lit.sun[2], 80.0, hulls,
                         other,
                     )  # fmt: skip
                     if open_way > 1e8:
@@ -354,7 +348,7 @@ def render(
     depth = np.zeros_like(soft)
     from_sky = len(world.lamps) == 0
     lamps = world.lamps if not from_sky else np.zeros((1, 4))
-    _soft_light(_seat(half, world), s, np.asarray(lamps, np.float64), from_sky, soft, depth)
+    _soft_light(_seat(half, world), s.hulls, np.asarray(lamps, np.float64), from_sky, soft, depth)
     # Rays differ from pixel to pixel in fours; their mean over four by four is smooth.
     soft = cv2.bilateralFilter(cv2.blur(soft, (4, 4)), 0, 0.12 * max(float(soft.max()), 1e-3), 2.0)
     picture = np.zeros((camera.height, camera.width, 3), f32)

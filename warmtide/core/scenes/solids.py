@@ -93,13 +93,19 @@ def hull(x: float, y: float, z: float, long: float, wide: float, tall: float, al
     return Solid(np.array(planes), low, high, BOARDS, np.asarray(tint))
 
 
-class Packed(NamedTuple):
-    """Solids as arrays for the kernels: planes (n, 8, 4), how many of each, boxes (n, 6), kinds, numbers (n, 8) whose columns
-    are the tint and the constants below."""
+class Hulls(NamedTuple):
+    """The shapes of solids: planes (n, 8, 4), how many of each, boxes (n, 6). Apart, since every ray carries them."""
 
     planes: AnyArray
     counts: AnyArray
     boxes: AnyArray
+
+
+class Packed(NamedTuple):
+    """Solids as arrays for the kernels: their shapes, kinds (n,), and numbers (n, 8) whose columns are the tint and the
+    constants above."""
+
+    hulls: Hulls
     materials: AnyArray
     numbers: AnyArray
 
@@ -117,7 +123,7 @@ def packed(solids: list[Solid]) -> Packed:
         numbers[k, 3:5] = solid.windows
         numbers[k, 5] = solid.shine
         numbers[k, 6] = k
-    return Packed(planes, counts, boxes, materials, numbers)
+    return Packed(Hulls(planes, counts, boxes), materials, numbers)
 
 
 @kernel
@@ -143,20 +149,20 @@ def _in_box(ox, oy, oz, dx, dy, dz, box, most):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def meet(ox, oy, oz, dx, dy, dz, most, solids, hit):  # type: ignore[no-untyped-def]
+def meet(ox, oy, oz, dx, dy, dz, most, hulls, hit):  # type: ignore[no-untyped-def]
     """The nearest solid a ray meets before `most`: hit = (index, plane); returns the distance, 1e9 for none."""
     best = 1e9
     hit[0] = -1
-    for n in range(solids.planes.shape[0]):
-        if not _in_box(ox, oy, oz, dx, dy, dz, solids.boxes[n], min(best, most)):
+    for n in range(hulls.planes.shape[0]):
+        if not _in_box(ox, oy, oz, dx, dy, dz, hulls.boxes[n], min(best, most)):
             continue
         near = -1e30
         far = 1e30
         which = -1
-        for p in range(solids.counts[n]):
-            toward = solids.planes[n, p, 0] * dx + solids.planes[n, p, 1] * dy + solids.planes[n, p, 2] * dz
-            room = solids.planes[n, p, 3] - (
-                solids.planes[n, p, 0] * ox + solids.planes[n, p, 1] * oy + solids.planes[n, p, 2] * oz
+        for p in range(hulls.counts[n]):
+            toward = hulls.planes[n, p, 0] * dx + hulls.planes[n, p, 1] * dy + hulls.planes[n, p, 2] * dz
+            room = hulls.planes[n, p, 3] - (
+                hulls.planes[n, p, 0] * ox + hulls.planes[n, p, 1] * oy + hulls.planes[n, p, 2] * oz
             )
             if abs(toward) < 1e-9:
                 if room < 0:
