@@ -10,12 +10,14 @@ from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
 from warmtide.core.looks.shared.flatten import flatten, soft_labels, steepest, tone_steps, without_islands
 from warmtide.core.looks.shared.flow import directions, ink_lines
-from warmtide.core.looks.shared.ground import paper, smoothstep, stretch
+from warmtide.core.looks.shared.ground import paper, stretch
 from warmtide.core.looks.shared.hatching import hatch
 from warmtide.core.maths.arrays import Byte, Float
 from warmtide.core.maths.bilateral import bilateral
+from warmtide.core.maths.blur import quick_blur
 from warmtide.core.maths.colour import bytes_to_lab
-from warmtide.core.maths.filters import blur, brought_out, displaced, evened, share_around, soften
+from warmtide.core.maths.filters import brought_out, displaced, evened, share_around, soften
+from warmtide.core.maths.steps import smoothstep
 from warmtide.core.model.recipe import Recipe
 from warmtide.core.model.sitting import Sitting
 from warmtide.core.understanding.areas import border_contrast, merged
@@ -38,14 +40,14 @@ class Filters(unittest.TestCase):
             plain = cv2.GaussianBlur(self.lab, (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
             # Away from the border, where the two treat what lies outside differently.
             inner = np.s_[30:-30, 30:-30]
-            self.assertLess(float(np.abs(blur(self.lab, sigma) - plain)[inner].max()), 0.04, sigma)
+            self.assertLess(float(np.abs(quick_blur(self.lab, sigma) - plain)[inner].max()), 0.04, sigma)
 
     def test_a_share_around_is_the_blur_of_a_mask(self) -> None:
         mask = self.lab[..., 0] > 0.6
         for sigma in (0.1, 0.5, 1.3, 2.9, 3.5):
             share = share_around(mask, sigma)
             # Taps end at three deviations: a few thousandths lie beyond.
-            self.assertLess(float(np.abs(share - blur(mask.astype(np.float32), sigma)).max()), 0.005, sigma)
+            self.assertLess(float(np.abs(share - quick_blur(mask.astype(np.float32), sigma)).max()), 0.005, sigma)
             self.assertTrue((share > -1e-6).all() and (share < 1 + 1e-6).all())
         np.testing.assert_allclose(share_around(np.ones((9, 12), bool), 1.3), 1, atol=1e-6)
 
@@ -211,12 +213,12 @@ class Borders(unittest.TestCase):
         self.assertAlmostEqual(float(border_contrast(self.ids, hued)[20, 19]), 0.18, delta=0.01)
 
     def test_a_soft_passage_is_hardly_a_border(self) -> None:
-        soft = blur(np.ascontiguousarray(self.lab), 6)
+        soft = quick_blur(np.ascontiguousarray(self.lab), 6)
         self.assertLess(float(border_contrast(self.ids, soft)[20, 19]), 0.6 * 0.3)
 
     def test_to_looks_that_draw_borders_a_soft_edge_is_as_good_as_a_sharp_one(self) -> None:
         for softness in (0.6, 1.2):
-            soft = blur(np.ascontiguousarray(self.lab), softness)
+            soft = quick_blur(np.ascontiguousarray(self.lab), softness)
             self.assertAlmostEqual(float(border_contrast(self.ids, soft, edges=True)[20, 19]), 0.3, delta=0.03)
 
     def sky(self) -> Float:

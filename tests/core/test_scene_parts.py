@@ -7,7 +7,8 @@ from itertools import pairwise
 import numpy as np
 
 from warmtide.core.maths.arrays import f32
-from warmtide.core.maths.noise import cloud_volumes, fractal, repeating, ridged, rng, step
+from warmtide.core.maths.noise import cloud_volumes, fractal, repeating, ridged, rng
+from warmtide.core.maths.steps import smoothstep
 from warmtide.core.scenes.atmosphere import dome_light, scattered, sunlight
 from warmtide.core.scenes.blocks import cast
 from warmtide.core.scenes.develop import bloom, develop
@@ -76,7 +77,7 @@ class Land(unittest.TestCase):
         tile = repeating(64, 2.0, rng(4))
         seam = float(np.abs(tile[:, 0] - tile[:, -1]).mean())
         self.assertLess(seam, 2 * float(np.abs(np.diff(tile, axis=1)).mean()))
-        self.assertEqual([float(v) for v in step(0, 1, np.array([-1, 0.5, 2]))], [0, 0.5, 1])
+        self.assertEqual([float(v) for v in smoothstep(0, 1, np.array([-1, 0.5, 2]))], [0, 0.5, 1])
         self.assertEqual([float(v) for v in rise(1, 0, np.array([0, 1], f32))], [1, 0])
 
     def test_erosion_carves_and_does_not_run_away(self) -> None:

@@ -11,6 +11,7 @@ import numpy as np
 from ..maths.arrays import Byte, Float, f32
 from ..maths.colour import bytes_to_lab, lab_to_bytes
 from ..maths.pyramid import build, collapse, image_of, levels_for, planes
+from ..maths.steps import eased
 
 # Width of the seam inside the region, as a share of the short side.
 _SEAM = 0.02
@@ -18,7 +19,7 @@ _SEAM = 0.02
 
 def _ramp(t: Float) -> Float:
     t = np.clip(t, 0, 1)
-    ramp: Float = (t * t * (3 - 2 * t)).astype(f32)
+    ramp: Float = eased(t).astype(f32)
     return ramp
 
 

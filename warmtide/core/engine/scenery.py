@@ -7,6 +7,7 @@ high strength ends in clouds; with one, it is the scene, laid out on the source.
 from ..maths.arrays import Bands, Float, f32
 from ..maths.colour import to_lab, to_rgb
 from ..maths.pyramid import build, planes
+from ..maths.steps import eased
 from ..model.recipe import Recipe
 from ..model.scene import Asked
 from ..scenes.layout import layout_of
@@ -22,7 +23,7 @@ _LOOSENED = 0.85
 def scene_share(strength: float) -> float:
     """How much of the prior's mean is the scene: nothing below strength .45, all of it from .95 on."""
     t = min(max((strength - BEGINS) / (WHOLE - BEGINS), 0.0), 1.0)
-    return t * t * (3 - 2 * t)
+    return eased(t)
 
 
 def held_colours(hold: float, asked: Asked, share: float) -> float:

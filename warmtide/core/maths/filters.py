@@ -7,37 +7,16 @@ import numpy as np
 
 from .arrays import Float, Mask, f32
 from .bilateral import bilateral
+from .blur import quick_blur
 
 # Standard deviation from which a blur of bytes to floats, too, is better done through a smaller picture.
 _BROAD = 3.0
-# Above this short side blurs from 3 px on go through a smaller picture; below, that saves nothing.
-_LARGE = 600
-
-
-def blur(x: Float, sigma: float) -> Float:
-    """Gaussian blur of (h, w) or (h, w, c); large ones through a smaller picture."""
-    if sigma <= 0.2:
-        return x
-    short = min(x.shape[:2])
-    if sigma < (5 if short < _LARGE else 3) or short < 64:
-        plain: Float = cv2.GaussianBlur(x, (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
-        return plain
-    factor = 2 if sigma < 9 else 4 if sigma < 20 else 8
-    height, width = x.shape[:2]
-    rows, columns = -(-height // factor), -(-width // factor)
-    sides = (0, rows * factor - height, 0, columns * factor - width)
-    padded = cv2.copyMakeBorder(x, *sides, cv2.BORDER_REFLECT) if any(sides) else x
-    small = cv2.resize(padded, (columns, rows), interpolation=cv2.INTER_AREA)
-    rest = max((sigma / factor) ** 2 - 0.25, 0.25)
-    small = cv2.GaussianBlur(small, (0, 0), math.sqrt(rest), borderType=cv2.BORDER_REFLECT)
-    full = cv2.resize(small, (columns * factor, rows * factor), interpolation=cv2.INTER_LINEAR)
-    return np.ascontiguousarray(full[:height, :width])
 
 
 def share_around(mask: Mask, sigma: float) -> Float:
     """How much of what lies around each place is in a mask (h, w), 0..1: its Gaussian blur, out to three deviations."""
     if sigma <= 0.2 or sigma >= _BROAD:
-        return blur(mask.astype(f32), sigma)
+        return quick_blur(mask.astype(f32), sigma)
     taps = cv2.getGaussianKernel(2 * math.ceil(3 * sigma) + 1, sigma, cv2.CV_32F)
     share: Float = cv2.sepFilter2D(mask.view(np.uint8), cv2.CV_32F, taps, taps, borderType=cv2.BORDER_REFLECT)
     return share
@@ -70,8 +49,8 @@ def evened(lab: Float, reach: float) -> Float:
     """The picture with its local contrast evened out over `reach` pixels, so that lines are found in pale and
     dark places too: faces, shadows, figures at dusk."""
     light = np.ascontiguousarray(lab[..., 0])
-    mean = blur(light, reach)
-    deviation = np.sqrt(np.maximum(blur((light - mean) ** 2, reach), 0))
+    mean = quick_blur(light, reach)
+    deviation = np.sqrt(np.maximum(quick_blur((light - mean) ** 2, reach), 0))
     out = lab.copy()
     out[..., 0] = 0.5 + (light - mean) / (deviation + f32(0.06)) * f32(0.15)
     return out
@@ -83,12 +62,12 @@ def brought_out(lab: Float, reach: float) -> Float:
     Differences from the mean over `reach` pixels grow up to 1.9 times where the local contrast is low; where
     there is none at all (skies, grounds) and where it is high nothing changes.
     """
-    mean = blur(lab, reach)
+    mean = quick_blur(lab, reach)
     apart = lab - mean
     squared = apart[..., 0] ** 2 + 2 * (apart[..., 1] ** 2 + apart[..., 2] ** 2)
     # Mean of roots, so that a lamp doesn't make its surroundings count as lively; 1.4 makes
     # it the standard deviation where differences are spread evenly.
-    contrast = f32(1.4) * blur(np.sqrt(np.sqrt(squared)).astype(f32), reach) ** 2
+    contrast = f32(1.4) * quick_blur(np.sqrt(np.sqrt(squared)).astype(f32), reach) ** 2
     some = np.clip((contrast - 0.010) / 0.020, 0, 1)
     much = np.clip((contrast - 0.05) / 0.09, 0, 1)
     gain = 1 + f32(0.9) * some * (1 - much)

@@ -5,26 +5,14 @@ from functools import cache
 import cv2
 import numpy as np
 
-from .arrays import AnyArray, Float, f32
+from .arrays import Float, f32
+from .blur import blur
 from .sampling import cells, scatter
 
 
 def rng(*keys: int) -> np.random.Generator:
     """Random numbers that depend on nothing but the keys."""
     return np.random.default_rng([int(k) & 0xFFFFFFFF for k in keys])
-
-
-def blur(field: AnyArray, sigma: float) -> Float:
-    """Gaussian blur that leaves fields below a fifth of a pixel alone."""
-    if sigma <= 0.2:
-        return np.ascontiguousarray(field, dtype=f32)
-    return cv2.GaussianBlur(np.ascontiguousarray(field, dtype=f32), (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
-
-
-def step(low: float, high: float, x: AnyArray | float) -> Float:
-    """Smooth step from 0 at `low` to 1 at `high`, on arrays."""
-    t = np.clip((np.asarray(x, f32) - low) / (high - low), 0, 1)
-    return (t * t * (3 - 2 * t)).astype(f32)
 
 
 def part(random: np.random.Generator) -> np.random.Generator:

@@ -10,8 +10,8 @@ import cv2
 import numpy as np
 
 from .arrays import Float, Mask, f32
+from .blur import blur
 from .jit import kernel
-from .noise import blur
 
 _COARSEST = 48
 

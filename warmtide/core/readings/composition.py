@@ -17,7 +17,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import Float, Mask, f32, summed
-from .features import LEVELS, Features, blur
+from ..maths.blur import blur
+from .features import LEVELS, Features
 from .kind import ReadingKind
 
 _NAMES = ("fine", "mid", "coarse")

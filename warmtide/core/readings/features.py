@@ -11,6 +11,7 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import Byte, Float, f32, summed
+from ..maths.blur import blur
 from ..maths.colour import bytes_to_lab
 
 SIDE = 256
@@ -45,11 +46,6 @@ class Features:
     def size(self) -> tuple[int, int]:
         """Width and height."""
         return self.lab.shape[1], self.lab.shape[0]
-
-
-def blur(plane: Float, sigma: float) -> Float:
-    """Gaussian, mirrored at the border."""
-    return cv2.GaussianBlur(plane, (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
 
 
 def reading_size(height: int, width: int) -> tuple[int, int]:

@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import Float
+from ..maths.blur import blur
 from .composition import Composition
-from .features import blur
 
 _REACH = 5.0
 

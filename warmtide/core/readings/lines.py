@@ -5,8 +5,9 @@ import numpy as np
 
 from ..looks.shared.pen import chains, pen, smoothed
 from ..maths.arrays import Byte, f32
+from ..maths.blur import quick_blur
 from ..maths.colour import to_lab
-from ..maths.filters import blur, brought_out
+from ..maths.filters import brought_out
 
 # A bright core in a dark rim is seen on every ground.
 _CORE, _RIM = (255, 236, 170), (20, 50, 58)
@@ -23,7 +24,7 @@ def line_overlay(source: Byte) -> Byte:
     height, width = source.shape[:2]
     scale = max(min(height, width) / 400, 0.4)
     lab = to_lab((source / f32(255)).astype(f32))
-    calm = blur(brought_out(lab, 18 * scale), 1.1 * scale)
+    calm = quick_blur(brought_out(lab, 18 * scale), 1.1 * scale)
     # Steps of lightness and of colour alike, as whole numbers for the edge finder.
     steps = [
         np.stack([cv2.Sobel(np.ascontiguousarray(calm[..., k]), cv2.CV_32F, *way) for way in ((1, 0), (0, 1))])

@@ -13,9 +13,9 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, f32
+from ..maths.blur import blur
 from ..maths.colour import bytes_to_lab
 from ..maths.pyramid import build, planes
-from .features import blur
 from .kind import ReadingKind
 
 if TYPE_CHECKING:

@@ -14,8 +14,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Float, Mask, f32
+from ..maths.blur import blur
 from ..maths.nearest import from_nearest
-from ..maths.noise import blur
 from ..model.scene import Backdrop
 from .scene import Scene
 

@@ -13,8 +13,9 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Float, f32
+from ..maths.blur import blur
 from ..maths.jit import kernel
-from ..maths.noise import blur, cloud_volumes, soft_texture
+from ..maths.noise import cloud_volumes, soft_texture
 from ..maths.sampling import chance, solid, tiled
 from .view import Camera, Light
 

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Float, f32
-from ..maths.noise import blur
+from ..maths.blur import blur
 from .view import Drawn, encoded
 
 # Geometric mean a picture is exposed to.

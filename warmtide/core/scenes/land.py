@@ -7,7 +7,9 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import Byte, Float, f32
-from ..maths.noise import blur, rng, soft_texture, step
+from ..maths.blur import blur
+from ..maths.noise import rng, soft_texture
+from ..maths.steps import smoothstep
 from .erosion import sunlit
 from .given import Lit, lit_by
 from .grass import Sward, grow
@@ -41,7 +43,7 @@ def _fitted(plan: LandPlan, camera: Camera, eye: float, skyline: Float) -> LandP
     small = camera.scaled(0.5)
     g = plan.grid
     columns = np.clip(small.middle + small.focal * g.x / np.maximum(g.z, 1), 0, small.width - 1)
-    weight = step(plan.shape_from, plan.shape_to, g.z) * g.z
+    weight = smoothstep(plan.shape_from, plan.shape_to, g.z) * g.z
     wanted = cv2.resize(skyline[None].astype(f32) * small.height, (small.width, 1))[0]
     steep = np.interp(columns.ravel(), np.arange(small.width), (small.horizon - wanted) / small.focal)
     # Nothing nearer may stand before the drawn line either.
@@ -69,7 +71,9 @@ def _prepared(plan: LandPlan, sky: Sky, task: Task, random: np.random.Generator,
                 (g.x.shape[1], g.x.shape[0]),
                 interpolation=cv2.INTER_CUBIC,
             )
-            sun_share = sun_share * (1 - 0.55 * step(0.1, 0.9, shadows) * step(0.2, 0.4, cover) * (g.z > 300))
+            sun_share = sun_share * (
+                1 - 0.55 * smoothstep(0.1, 0.9, shadows) * smoothstep(0.2, 0.4, cover) * (g.z > 300)
+            )
     haze = plan.haze * (1.6 if light.time in ("golden", "sunset") else 1.0)
     haze_height = 900.0
     if task.asked.mist > 0:

@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
-from ..maths.noise import blur, fractal, part, soft_texture
+from ..maths.blur import blur
+from ..maths.noise import fractal, part, soft_texture
 from ..maths.sampling import bounded
 from .atmosphere import RAYLEIGH
 from .foliage import BARK, LEAVES, stamp, tree

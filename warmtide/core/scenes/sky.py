@@ -7,7 +7,9 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Float, f32
-from ..maths.noise import blur, fractal, part, soft_texture, step
+from ..maths.blur import blur
+from ..maths.noise import fractal, part, soft_texture
+from ..maths.steps import smoothstep
 from .atmosphere import dome_light, scattered, sunlight
 from .clouds import Deck, over
 from .view import Camera, Light
@@ -125,7 +127,7 @@ def _even_horizon(sky: Float, horizon: float, focal: float, gain: float) -> None
     height, width = sky.shape[:2]
     row = int(np.clip(horizon - 0.03 * focal, 0, height - 1))
     band = blur(np.repeat(sky[max(row - 6, 0) : row + 1].mean(0)[None], 3, 0), width * 0.05)[1]
-    share = step(horizon - 0.11 * focal, horizon - 0.02 * focal, np.arange(height))[:, None, None]
+    share = smoothstep(horizon - 0.11 * focal, horizon - 0.02 * focal, np.arange(height))[:, None, None]
     sky[:] = sky * (1 - share) + share * band[None] * f32(gain)
 
 
@@ -182,7 +184,7 @@ def make_sky(
         _add_disc(picture, camera, horizon, light)
     if field is not None and not dull:
         rise = np.clip((horizon - np.arange(height)) / camera.focal, 0, 1)[:, None, None]
-        picture += field * f32(0.5) * step(0.0, 0.22, rise)
+        picture += field * f32(0.5) * smoothstep(0.0, 0.22, rise)
     cover = _COVER.get(weather, cover)
     if night and weather == "fair":
         cover *= 0.45

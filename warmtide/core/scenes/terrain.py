@@ -9,7 +9,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import Float, f32
-from ..maths.noise import fractal, step
+from ..maths.noise import fractal
+from ..maths.steps import smoothstep
 
 CELLS = 448
 _WIDER = 1.35
@@ -165,4 +166,4 @@ def hollows(heights: Float, cell: float) -> Float:
 
 def rise(low: float, high: float, x: Float) -> Float:
     """Smooth step, also falling when `low` lies above `high`."""
-    return step(low, high, x) if low < high else 1 - step(high, low, x)
+    return smoothstep(low, high, x) if low < high else 1 - smoothstep(high, low, x)

@@ -11,7 +11,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
-from ..maths.noise import blur, fractal, lattice, part, rng, soft_texture
+from ..maths.blur import blur
+from ..maths.noise import fractal, lattice, part, rng, soft_texture
 from .figures import boat_sprite, flock, walker
 from .foliage import LEAVES, tree
 from .view import encoded, linear, paint

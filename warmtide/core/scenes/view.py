@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.light import lit, shown
 from ..model.scene import Asked
 
 # What a pixel shows.
@@ -153,8 +154,7 @@ def share_of(drawn: Drawn, label: int) -> float:
 
 def linear(colour: AnyArray | tuple[float, ...]) -> Float:
     """sRGB 0..1 to linear."""
-    c = np.asarray(colour, f32)
-    return np.where(c <= 0.04045, c / 12.92, ((c + 0.055) / 1.055) ** 2.4).astype(f32)
+    return lit(np.asarray(colour, f32))
 
 
 @cache
@@ -167,5 +167,4 @@ def paint(code: str) -> Float:
 
 def encoded(picture: AnyArray) -> Float:
     """Linear 0..1 to sRGB."""
-    clipped = np.clip(picture, 0, 1)
-    return np.where(clipped <= 0.0031308, clipped * 12.92, 1.055 * clipped ** (1 / 2.4) - 0.055).astype(f32)
+    return shown(np.clip(picture, 0, 1))

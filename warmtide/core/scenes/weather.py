@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Float, f32
-from ..maths.noise import blur, fractal, rng
+from ..maths.blur import blur
+from ..maths.noise import fractal, rng
 from .view import Drawn
 
 _FAR = 1e4

@@ -20,6 +20,7 @@ import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
 from ..maths.colour import bytes_to_lab
+from ..maths.steps import eased
 from ..model.face import Face
 
 _SIDE = 320
@@ -141,7 +142,7 @@ def face_mask(faces: tuple[Face, ...], height: int, width: int, grown: float = 1
         u, v = dx * math.cos(lean) + dy * math.sin(lean), dy * math.cos(lean) - dx * math.sin(lean)
         distance = np.hypot(u / (0.50 * side), v / (0.66 * side))
         t = np.clip((1.18 - distance) / 0.36, 0, 1)
-        np.maximum(mask, t * t * (3 - 2 * t), out=mask)
+        np.maximum(mask, eased(t), out=mask)
     return mask
 
 

@@ -11,8 +11,8 @@ import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, Int, Mask, f32
+from ..maths.blur import quick_blur
 from ..maths.colour import bytes_to_lab
-from ..maths.filters import blur
 from ..model.face import Face
 from .areas import parts
 from .faces import face_mask, find_faces
@@ -217,7 +217,7 @@ def find_places(
         mask = _hued(view, float(name.removeprefix(_HUE))) if name.startswith(_HUE) else _FINDERS[name](view)
         if float(mask.mean()) < _LEAST:
             continue
-        soft = cv2.resize(blur(mask, 1.2), (width, height), interpolation=cv2.INTER_LINEAR)
+        soft = cv2.resize(quick_blur(mask, 1.2), (width, height), interpolation=cv2.INTER_LINEAR)
         found[name] = np.clip(soft, 0, 1).astype(f32)
     return found
 

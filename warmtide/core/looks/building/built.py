@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.sitting import Original, Sitting
 from ...understanding.building.parts import GROUND
 from ...understanding.building.planes import Built, Face, built_of
@@ -170,7 +171,9 @@ def _glazed(
 def _under(sky: Float, out: Float, built: Built, horizon: float) -> Float:
     """A building's light (h, w, 3) before a sky, its ground fading into the haze of the horizon."""
     height = len(out)
-    far = step(0.0, 1.0, np.clip(1 - np.abs(np.arange(height, dtype=f32)[:, None] - horizon) / (0.16 * height), 0, 1))
+    far = smoothstep(
+        0.0, 1.0, np.clip(1 - np.abs(np.arange(height, dtype=f32)[:, None] - horizon) / (0.16 * height), 0, 1)
+    )
     ground = built.owner == GROUND
     out = np.where(ground[..., None], out + (sky - out) * (0.55 * far)[..., None], out)
     return before(sky, out, built.owner)

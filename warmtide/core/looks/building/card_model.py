@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.sitting import Original, Sitting
 from ...understanding.building.parts import GROUND, SKY
 from ...understanding.building.planes import built_of
@@ -50,7 +51,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         cv2.fillPoly(mask, [np.round(opening.corners * 2).astype(np.int32)], 255)
         hole = cv2.resize(mask, (width, height), interpolation=cv2.INTER_AREA).astype(f32) / 255
         cut = np.clip(hole - np.roll(hole, (round(2.2 * unit), round(2.2 * unit)), (0, 1)), 0, 1)
-        dark = 0.10 + 0.05 * step(0, 1, blur(hole, 6 * unit))
+        dark = 0.10 + 0.05 * smoothstep(0, 1, blur(hole, 6 * unit))
         out = (
             out + (card * dark[..., None] - out) * (0.92 * hole)[..., None] + (card * 0.42)[None, None] * cut[..., None]
         )

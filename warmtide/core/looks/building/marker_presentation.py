@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.sitting import Original, Sitting
 from ...understanding.building.parts import GROUND, SKY
 from ...understanding.building.planes import built_of
@@ -34,13 +35,17 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     inside = light[thing]
     low, high = np.percentile(inside, (5, 90)) if len(inside) else (0.2, 0.8)
     tone = np.clip((blur(light, unit) - low) / max(high - low, 0.05), 0, 1)
-    dense = (1 - step(0.70, 0.80, tone)) * (0.55 + first)
-    dense = dense + (1 - step(0.40, 0.50, tone)) * (0.60 + second) + (1 - step(0.14, 0.24, tone)) * (0.65 + second)
+    dense = (1 - smoothstep(0.70, 0.80, tone)) * (0.55 + first)
+    dense = (
+        dense
+        + (1 - smoothstep(0.40, 0.50, tone)) * (0.60 + second)
+        + (1 - smoothstep(0.14, 0.24, tone)) * (0.65 + second)
+    )
     dense = np.clip(dense, 0, 2.4) * thing * heavy
     # The ground is left white toward the edge of the sheet.
     ys, xs = np.mgrid[0:height, 0:width].astype(f32)
     edge = np.minimum(np.minimum(xs, width - xs) / width, (height - ys) / height)
-    loose = step(0.02, 0.14, edge + 0.03 * first)
+    loose = smoothstep(0.02, 0.14, edge + 0.03 * first)
     dense = np.where(built.owner == GROUND, dense * loose, dense)
     grey = np.array((0.66, 0.004, 0.010), f32)
     roofs = [k for k, f in built.faces.items() if f.kind == "roof"] if built.sure else []
@@ -62,7 +67,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     rows = np.linspace(0, 1, height, dtype=f32)[:, None]
     # A few strokes of sky behind the roof, so that the building stands before something.
     horizon = built.view.horizon / height if built.view is not None else 0.5
-    sky = (~thing) * step(0.1, 0.5, second * 3 + 0.55 - 2.2 * np.abs(rows - 0.55 * horizon)) * loose
+    sky = (~thing) * smoothstep(0.1, 0.5, second * 3 + 0.55 - 2.2 * np.abs(rows - 0.55 * horizon)) * loose
     out[..., 0] -= 0.12 * sky * (1 + first)
     out[..., 1] -= 0.018 * sky
     out[..., 2] -= 0.045 * sky

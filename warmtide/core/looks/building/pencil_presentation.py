@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.sitting import Original, Sitting
 from ...understanding.building.parts import SKY
 from ...understanding.building.planes import built_of
@@ -42,7 +43,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     a, b = _WASHES[int(random.integers(len(_WASHES)))]
     rows = np.linspace(0, 1, height, dtype=f32)[:, None]
     sky = blur((built.owner == SKY).astype(f32), 2 * unit) * np.clip(1 - 1.3 * rows, 0, 1)
-    sky = sky * step(-1.0, 0.9, clouded(height, width, 190 * unit, sitting.random("wash"), 4))
+    sky = sky * smoothstep(-1.0, 0.9, clouded(height, width, 190 * unit, sitting.random("wash"), 4))
     glass = np.zeros((height, width), np.uint8)
     for opening in built.openings:
         if opening.kind == "window":

@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...understanding.building.parts import SKY
 from ...understanding.building.perspective import edges_of
 from ...understanding.building.planes import Built
@@ -88,6 +89,6 @@ def hatched(built: Built, light: Float, gap: float, strong: float) -> Float:
         for angle, below in ((0.78, float(mid)), (-0.6, float(dark))):
             across = (columns * f32(np.sin(angle)) + rows * f32(np.cos(angle))) / f32(gap * unit)
             off = np.abs(across - np.round(across)) * f32(gap * unit)
-            ink = np.clip(f32(0.42 * unit + 0.4) - off, 0, 1) * (1 - step(below - 0.02, below + 0.02, tone[view]))
+            ink = np.clip(f32(0.42 * unit + 0.4) - off, 0, 1) * (1 - smoothstep(below - 0.02, below + 0.02, tone[view]))
             found[view] = np.maximum(found[view], f32(strong) * ink * thing[view])
     return found

@@ -11,8 +11,9 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Byte, Float, Int, Mask, f32
+from ...maths.blur import blur
 from ...maths.nearest import from_nearest
-from ...maths.noise import blur, step
+from ...maths.steps import smoothstep
 from ...model.cache import SharedCache
 from ...model.scene import Asked, SceneReading
 from ...model.sitting import Original
@@ -162,7 +163,7 @@ def yard_of(away: Float, margin: float, ragged: Float, crisp: Mask) -> Float:
     """
     edge = np.where(crisp, 0, ragged * 0.45 * margin)
     soft = np.where(crisp, 0.04, 0.30) * margin
-    return step(0.0, 1.0, np.clip((margin + edge - away) / np.maximum(2 * soft, 1e-3) + 0.5, 0, 1)).astype(f32)
+    return smoothstep(0.0, 1.0, np.clip((margin + edge - away) / np.maximum(2 * soft, 1e-3) + 0.5, 0, 1)).astype(f32)
 
 
 def cast_on(grey: Float, ground: Mask, away: Float, unit: float) -> Float:
@@ -172,7 +173,7 @@ def cast_on(grey: Float, ground: Mask, away: Float, unit: float) -> Float:
     lit = float(np.percentile(grey[ground], 80))
     # What lies beside the ground is no shadow on it.
     own = blur(grey * ground, 0.8 * unit) / np.maximum(blur(ground.astype(f32), 0.8 * unit), 1e-3)
-    near = step(0.0, 1.0, np.clip(2 - away / _SHADOWS, 0, 1))
+    near = smoothstep(0.0, 1.0, np.clip(2 - away / _SHADOWS, 0, 1))
     return np.where(ground, 1 + (np.clip(own / max(lit, 1e-3), 0.3, 1.0) - 1) * near, 1).astype(f32)
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
+from ...maths.steps import eased
 
 Random = np.random.Generator
 
@@ -29,7 +30,7 @@ Draw = Callable[[Place, Random, AnyArray | None], Float]
 def _shown(period: float, span: Float) -> Float:
     """1 where a pattern of that period can be seen, 0 where it is finer than two pixels."""
     t = np.clip((period / np.maximum(span, 1e-6) - 1.6) / 2.4, 0, 1)
-    return np.asarray(t * t * (3 - 2 * t), f32)
+    return np.asarray(eased(t), f32)
 
 
 def _groove(x: Float, wide: float, span: Float) -> Float:

@@ -12,12 +12,14 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.filters import blur, brought_out, displaced, evened, soften
+from ...maths.blur import quick_blur
+from ...maths.filters import brought_out, displaced, evened, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flatten import flatten
 from ..shared.flow import directions, ink_lines
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 from ..shared.hatching import hatch
 
 _SLANT = -0.95
@@ -83,7 +85,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     lab = brought_out(lab, 18 * s)
     flat = flatten(soften(lab, 1, 0.05, 1.8 * s), 3.2 * s, 0.0004, 3)
     light = stretch(np.ascontiguousarray(flat[..., 0]), sitting, (1, 98.5), (0.0, 1.0), 0.95)
-    light = np.clip(light + f32(0.45) * (light - blur(light, 24 * s)), 0, 1).astype(f32)
+    light = np.clip(light + f32(0.45) * (light - quick_blur(light, 24 * s)), 0, 1).astype(f32)
     tone = (np.clip(1 - light, 0, 1) ** 1.25).astype(f32)
     relief = paper(sitting, 0.6)
     ribs = np.sin(
@@ -91,7 +93,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     )
     tooth = 0.75 * sitting.field("tooth", 1.5 * s) + 0.35 * sitting.field("tooth broad", 2.6 * s) + 0.30 * ribs
 
-    rubbed = np.clip(0.55 * blur(tone, 2.2 * s) + 0.45 * tone - 0.05, 0, 1) * (
+    rubbed = np.clip(0.55 * quick_blur(tone, 2.2 * s) + 0.45 * tone - 0.05, 0, 1) * (
         0.80 + 0.10 * sitting.field("rubbing", 50 * s)
     )
     body = rubbed * 0.62 + _strokes(tone, flat, sitting) * (0.35 + 0.75 * tone) * 0.85
@@ -103,10 +105,12 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         evened(soften(lab, 1, 0.05, 1.8 * s), 14 * s), 1.25 * max(s, 0.8), 4.5 * s, 0.99, 2.4 * s, 45.0, -0.002
     )
     lines = displaced(lines, 0.6 * s * sitting.field("shake x", 4 * s), 0.6 * s * sitting.field("shake y", 4 * s))
-    pressure = np.clip(0.75 + 0.5 * sitting.field("pressure", 22 * s), 0.1, 1.6) * (0.30 + 0.9 * blur(tone, 3 * s))
+    pressure = np.clip(0.75 + 0.5 * sitting.field("pressure", 22 * s), 0.1, 1.6) * (
+        0.30 + 0.9 * quick_blur(tone, 3 * s)
+    )
     cover += 1.25 * (1 - lines) * pressure * (1 - 0.30 * tooth)
-    lifted = smoothstep(0.86, 0.97, light) * smoothstep(0.03, 0.10, light - blur(light, 8 * s))
-    cover *= 1 - 0.85 * blur(lifted, 0.8 * s)
+    lifted = smoothstep(0.86, 0.97, light) * smoothstep(0.03, 0.10, light - quick_blur(light, 8 * s))
+    cover *= 1 - 0.85 * quick_blur(lifted, 0.8 * s)
 
     covered = 1 - np.exp(-1.75 * np.clip(cover, 0, 3))
     sheet = 0.925 + 0.010 * relief + 0.006 * sitting.field("sheet", 60 * s)

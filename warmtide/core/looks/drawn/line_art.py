@@ -12,7 +12,9 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.filters import blur, soften
+from ...maths.blur import quick_blur
+from ...maths.filters import soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.areas import border_contrast
@@ -21,7 +23,6 @@ from ..shared.brush import at
 from ..shared.features import features
 from ..shared.flatten import flatten
 from ..shared.flow import directions
-from ..shared.ground import smoothstep
 from ..shared.pen import drawn_lines, pen, runs, smoothed, tapered
 
 # Long side, px, at which lines are drawn at least, and how many times as large as the picture at least and most.
@@ -51,7 +52,7 @@ def _firmness(areas: Areas, inset: bool, size: tuple[int, int]) -> Float:
     apart = border_contrast(areas.ids, areas.flat, edges=True)
     spread = cv2.dilate(apart, np.ones((5, 5), np.uint8))
     faint, firm, least = _ON_FACES if inset else _ON_ALL
-    weight = least + (1 - least) * smoothstep(faint, firm, blur(spread, 1.0))
+    weight = least + (1 - least) * smoothstep(faint, firm, quick_blur(spread, 1.0))
     return cv2.resize(weight, size, interpolation=cv2.INTER_LINEAR).astype(f32)
 
 

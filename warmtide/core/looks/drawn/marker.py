@@ -12,9 +12,11 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, Mask, f32, summed
+from ...maths.blur import quick_blur
 from ...maths.colour import to_lab, to_rgb
-from ...maths.filters import blur, brought_out, soften
+from ...maths.filters import brought_out, soften
 from ...maths.jit import kernel
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.faces import face_mask
@@ -23,7 +25,7 @@ from ..shared.areas import outlines
 from ..shared.brush import at
 from ..shared.features import features
 from ..shared.flatten import flatten
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 from ..shared.hatching import value_noise
 from ..shared.pen import drawn_lines, pen, smoothed
 from ..shared.portrait import square_around
@@ -114,7 +116,7 @@ def _laid(mask: Mask, angle: float, density: float, nib: float, name: str, sitti
         seed = int(sitting.random(name).integers(1, 1 << 20))
         _stripes(out, opened, math.cos(angle), math.sin(angle), nib * s * 0.82, nib * s, seed, 5 * s, 3 * s, s)
         out = np.minimum(out, 1) + f32(0.42) * np.maximum(out - 1, 0)
-    return out * smoothstep(0.02, 0.34, blur(opened.astype(f32), 2.6 * s)) * f32(density)
+    return out * smoothstep(0.02, 0.34, quick_blur(opened.astype(f32), 2.6 * s)) * f32(density)
 
 
 def _flattened(lab: Float, s: float) -> Float:
@@ -127,7 +129,7 @@ def _subject(picture: Float, s: float) -> Float:
     border = np.concatenate([picture[:3].reshape(-1, 3), picture[:, :3].reshape(-1, 3), picture[:, -3:].reshape(-1, 3)])
     colours = palette(np.ascontiguousarray(border[None]), 4)
     apart = np.min([np.sqrt(summed(((picture - c) * CHANNELS) ** 2)) for c in colours], axis=0).astype(f32)
-    likely = smoothstep(0.05, 0.15, blur(apart, 3 * s))
+    likely = smoothstep(0.05, 0.15, quick_blur(apart, 3 * s))
     ys, xs = np.mgrid[0 : 1 : height * 1j, 0 : 1 : width * 1j]
     centre = np.exp(-(((xs - 0.5) / 0.25) ** 2 + ((ys - 0.5) / 0.28) ** 2))
     sure = float(smoothstep(0.30, 0.55, np.array((likely * centre).sum() / centre.sum(), f32)))
@@ -264,8 +266,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     random = sitting.random("lines")
     picture = _flattened(lab, s)
     light = stretch(np.ascontiguousarray(picture[..., 0]), sitting, (1, 98), (0.0, 1.0), 0.9)
-    light = np.clip(light + 0.35 * (light - blur(light, 30 * s)), 0, 1).astype(f32)
-    light = (0.35 * light + 0.65 * blur(light, 2.5 * s)).astype(f32)
+    light = np.clip(light + 0.35 * (light - quick_blur(light, 30 * s)), 0, 1).astype(f32)
+    light = (0.35 * light + 0.65 * quick_blur(light, 2.5 * s)).astype(f32)
     # The accent is the whole picture's; a face on its own would find another.
     subject, hue, accent = (
         (np.ones_like(light), 0.0, np.zeros(light.shape, bool)) if sitting.inset else _planned(lab, picture, sitting)
@@ -284,7 +286,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         # A face that is drawn again isn't coloured in: the strokes would end at its rim.
         drawn_again = tuple(f for f in sitting.faces if square_around(f, height, width))
         accent &= face_mask(drawn_again, height, width, 1.25) < 0.1
-    accent = blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
+    accent = quick_blur((accent & (fade > 0.3)).astype(f32), 3 * s) > 0.5
     slant = _SLANT + float(sitting.random("slant").normal(0, 0.10))
     density = np.zeros((height, width, 3), f32)
     for k, (below, turn, dense, nib, grey) in enumerate(_TONES):
@@ -298,7 +300,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     inked += _laid(accent & (tone < 0.55), slant + 0.2, 0.5, 10, "accent dark", sitting)
     density += (inked * coloured)[..., None] * absorbed
     relief = paper(sitting, 0.7)
-    sheet = _PAPER * (1 + f32(0.006) * relief)[..., None] * np.exp(-blur(density, 0.5))
+    sheet = _PAPER * (1 + f32(0.006) * relief)[..., None] * np.exp(-quick_blur(density, 0.5))
 
     ink, pencil = _lines(lab, sitting, skin, fade, random)
     if face:
@@ -308,11 +310,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         share = np.clip(cover.reduced() * tooth, 0, 1)[..., None] * f32(amount)
         sheet = sheet * (1 - share) + share * colour
     lights = (
-        smoothstep(0.04, 0.12, light - blur(light, 7 * s))
+        smoothstep(0.04, 0.12, light - quick_blur(light, 7 * s))
         * smoothstep(0.80, 0.95, light)
-        * (blur(1 - light, 12 * s) > 0.25)
+        * (quick_blur(1 - light, 12 * s) > 0.25)
     )
-    white = 0.85 * blur(lights.astype(f32), 0.6 * s)[..., None]
+    white = 0.85 * quick_blur(lights.astype(f32), 0.6 * s)[..., None]
     return to_lab(np.clip(sheet * (1 - white) + white * 0.985, 0, 1).astype(f32))
 
 

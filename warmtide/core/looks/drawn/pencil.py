@@ -11,11 +11,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.filters import blur, brought_out, displaced, evened, soften
+from ...maths.blur import quick_blur
+from ...maths.filters import brought_out, displaced, evened, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flow import directions, ink_lines
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 from ..shared.hatching import hatch
 
 _SLANT = -0.85
@@ -83,7 +85,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     lab = brought_out(lab, 18 * s)
     soft = soften(lab, 2, 0.05, 2.5 * s)
     light = stretch(np.ascontiguousarray(soft[..., 0]), sitting, (1, 98), (0.02, 1.0), 0.95)
-    light = np.clip(light + f32(0.25) * (light - blur(light, 20 * s)), 0, 1).astype(f32)
+    light = np.clip(light + f32(0.25) * (light - quick_blur(light, 20 * s)), 0, 1).astype(f32)
     tone = (np.clip(1 - light, 0, 1) ** 1.35).astype(f32)
     form, coherence, _ = directions(soft, 7 * s)
     strokes = _hatching(tone, form, coherence, sitting)

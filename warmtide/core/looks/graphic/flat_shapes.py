@@ -10,11 +10,11 @@ import numpy as np
 
 from ...maths.arrays import Float, f32
 from ...maths.colour import to_lab, to_rgb
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.areas import enlarged_labels, shapes
 from ..shared.flatten import soft_labels
-from ..shared.ground import smoothstep
 
 _COLOURS = 10
 

@@ -10,14 +10,16 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Int, f32, summed
-from ...maths.filters import blur, brought_out, soften
+from ...maths.blur import quick_blur
+from ...maths.filters import brought_out, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.areas import merged, parts
 from ...understanding.palette import CHANNELS, colour_labels, palette
 from ..shared.flatten import crisp, flatten, smooth_within
 from ..shared.flow import directions
-from ..shared.ground import smoothstep, stretch
+from ..shared.ground import stretch
 
 
 def _walls(flat: Float, ids: Int, s: float) -> tuple[Float, Float]:
@@ -42,7 +44,7 @@ def _volume(flat: Float, forms: Float, broad: Float, s: float) -> tuple[Float, F
     distance = np.minimum(cv2.distanceTransform(1 - wall, cv2.DIST_L2, 5), f32(1e3 * s))
     cap = 30 * s
     dome = cap * np.sqrt(np.clip(1 - (1 - np.minimum(distance / cap, 1)) ** 2, 0, 1))
-    height = blur(dome.astype(f32), 3.5 * s) + 30 * s * (forms - broad)
+    height = quick_blur(dome.astype(f32), 3.5 * s) + 30 * s * (forms - broad)
     return distance, height.astype(f32)
 
 
@@ -50,7 +52,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     """Render an OKLab picture (h, w, 3) in soft rounded forms. About .3 s at 512 px."""
     s = sitting.scale
     flat = flatten(soften(brought_out(lab, 18 * s), 1, 0.05, 1.4 * s), 4.0 * s, 0.0006, 3)
-    flat = blur(flat + 0.9 * (crisp(flat, 1.6 * s, 3) - flat), 0.62 * s)
+    flat = quick_blur(flat + 0.9 * (crisp(flat, 1.6 * s, 3) - flat), 0.62 * s)
     flat[..., 0] = stretch(np.ascontiguousarray(flat[..., 0]), sitting, (0.5, 99.5), (0.07, 0.97), 0.75)
     labels = colour_labels(flat, palette(flat, 14), 2.0 * s)
     ids = merged(parts(labels)[0], flat, 0.08, 70 * s * s)
@@ -71,16 +73,16 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     key = np.clip((kx * nx + ky * ny + 0.64 * nz) * 0.75 + 0.25, 0, 1) - 0.73
     light = light + 0.11 * key * (0.35 + light)
     near = np.exp(-((distance / (3.4 * s)) ** 2)) * smoothstep(0, 1.5 * s, distance)
-    rim = blur(
+    rim = quick_blur(
         (near * np.clip(-1.8 * kx * nx - 0.55 * ky * ny, 0, 1) * smoothstep(0.02, 0.3, 1 - light)).astype(f32), 0.7 * s
     )
     light = light + 0.15 * rim
     gloss = np.clip(0.65 * kx * nx + 0.65 * ky * ny + 0.86 * nz, 0, 1) ** 26
-    bright = smoothstep(0.025, 0.12, flat[..., 0] - blur(np.ascontiguousarray(flat[..., 0]), 13 * s))
-    light = light + 0.085 * blur(bright * smoothstep(0.35, 0.75, flat[..., 0]), 1.6 * s)
+    bright = smoothstep(0.025, 0.12, flat[..., 0] - quick_blur(np.ascontiguousarray(flat[..., 0]), 13 * s))
+    light = light + 0.085 * quick_blur(bright * smoothstep(0.35, 0.75, flat[..., 0]), 1.6 * s)
     light = light + 0.05 * gloss * smoothstep(0.3, 0.7, light.astype(f32))
-    crease = np.clip(blur(np.ascontiguousarray(flat[..., 0]), 5 * s) - flat[..., 0], 0, 0.2)
-    light = (light - 0.25 * blur(crease.astype(f32), 1.5 * s)).astype(f32)
+    crease = np.clip(quick_blur(np.ascontiguousarray(flat[..., 0]), 5 * s) - flat[..., 0], 0, 0.2)
+    light = (light - 0.25 * quick_blur(crease.astype(f32), 1.5 * s)).astype(f32)
 
     strength = np.sqrt(summed(chroma**2)) + f32(1e-6)
     hue = np.arctan2(chroma[..., 1], chroma[..., 0])
@@ -91,7 +93,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     a = np.cos(hue) * vivid + 0.014 * terminator + 0.012 * rim
     b = np.sin(hue) * vivid + 0.010 * terminator + 0.030 * rim - 0.014 * np.clip(0.45 - light, 0, 0.4) * (1 - warm)
     light = np.clip(light, 0, 1.02)
-    light = light + 0.14 * blur(np.clip(light - 0.78, 0, 1).astype(f32), 7 * s) * (1 - light)
+    light = light + 0.14 * quick_blur(np.clip(light - 0.78, 0, 1).astype(f32), 7 * s) * (1 - light)
     return np.dstack([np.clip(light, 0, 1), a, b]).astype(f32)
 
 

@@ -21,8 +21,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Byte, Float, f32
+from ...maths.blur import quick_blur
 from ...maths.colour import bytes_to_lab
-from ...maths.filters import blur
 from ...maths.octaves import PRIOR_LIGHT, REFERENCE_SIDE, at_octave, octave_of
 from ...maths.pyramid import build, levels_for
 from ...model.errors import BadInput
@@ -72,7 +72,7 @@ class Dictionary:
     def tones(self) -> Float:
         """Lightness of the references, blurred over their marks, at 33 even quantiles."""
         planes = [bytes_to_lab(_resized(p, 1 / self.finer))[..., 0] for p in self.references]
-        smooth = np.concatenate([blur(np.ascontiguousarray(p), self.element)[::3, ::3].ravel() for p in planes])
+        smooth = np.concatenate([quick_blur(np.ascontiguousarray(p), self.element)[::3, ::3].ravel() for p in planes])
         return np.quantile(smooth, np.linspace(0, 1, 33)).astype(f32)
 
     @property

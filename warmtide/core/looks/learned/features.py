@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.filters import blur
+from ...maths.blur import quick_blur
 
 # Pictures are compared in OKLab with the opponent channels doubled.
 CHANNELS = np.array([1, 2, 2], f32)
@@ -54,13 +54,17 @@ def jets(picture: Float) -> Float:
 
 def guide(picture: Float, radius: float) -> Float:
     """What lies at a place broadly (h, w, GUIDES): tone, colour, and the direction of its edges."""
-    smooth = blur(picture, radius)
+    smooth = quick_blur(picture, radius)
     out = np.empty((*picture.shape[:2], GUIDES), f32)
     out[..., :3] = smooth * f32(1.6)
-    light = np.ascontiguousarray(blur(picture[..., 0], max(0.5 * radius, 0.8)))
+    light = np.ascontiguousarray(quick_blur(picture[..., 0], max(0.5 * radius, 0.8)))
     dx = cv2.Sobel(light, cv2.CV_32F, 1, 0, scale=1 / 8) * f32(radius)
     dy = cv2.Sobel(light, cv2.CV_32F, 0, 1, scale=1 / 8) * f32(radius)
-    a, b, e = blur(dx * dx - dy * dy, radius), blur(2 * dx * dy, radius), blur(dx * dx + dy * dy, radius)
+    a, b, e = (
+        quick_blur(dx * dx - dy * dy, radius),
+        quick_blur(2 * dx * dy, radius),
+        quick_blur(dx * dx + dy * dy, radius),
+    )
     size = np.sqrt(e) / (np.sqrt(a * a + b * b) + f32(1e-5))
     out[..., 3], out[..., 4] = a * size * f32(1.4), b * size * f32(1.4)
     return out

@@ -4,8 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, Int, f32
+from ...maths.blur import quick_blur
 from ...maths.colour import bytes_to_lab
-from ...maths.filters import blur
 from ...maths.octaves import REFERENCE_SIDE
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
@@ -136,20 +136,20 @@ def paint_with(dictionary: Dictionary, lab: Float, sitting: Sitting) -> Float:
             )  # fmt: skip
             spread = 1.5 if level else 1.3 if turn == 0 else 0.95
             laid = vote(bench.picture, bench.mean, field, broad, (_LIGHT_SHIFT, _COLOUR_SHIFT), spread, shape)
-            laid += f32(_ANCHOR) * (blur(goal, 2 * reach) - blur(laid, 2 * reach))
+            laid += f32(_ANCHOR) * (quick_blur(goal, 2 * reach) - quick_blur(laid, 2 * reach))
     assert field is not None
     if vote_scale == 2:
         key = ("learned", dictionary.id, round(2 * ratio, 5))
         fine = sitting.cache.get(key, lambda: Bench(dictionary, 2 * ratio))
         laid = vote(fine.picture, bench.mean, field, broad, (_LIGHT_SHIFT, _COLOUR_SHIFT), 1.25, lab.shape[:2], 2)
-        laid += f32(_ANCHOR) * (blur(target, 4 * reach) - blur(laid, 4 * reach))
+        laid += f32(_ANCHOR) * (quick_blur(target, 4 * reach) - quick_blur(laid, 4 * reach))
     return np.ascontiguousarray(laid / CHANNELS, dtype=f32)
 
 
 def _grown(laid: Float, goal: Float, radius: float) -> Float:
     """What was laid on the coarser level, with the fine shapes of the picture to begin the finer one."""
     up = cv2.resize(laid, (goal.shape[1], goal.shape[0]), interpolation=cv2.INTER_LINEAR)
-    return np.ascontiguousarray(up + f32(0.6) * (goal - blur(goal, radius)), dtype=f32)
+    return np.ascontiguousarray(up + f32(0.6) * (goal - quick_blur(goal, radius)), dtype=f32)
 
 
 def look_from(dictionary: Dictionary) -> Look:

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.filters import blur
+from ...maths.blur import quick_blur
 from ...understanding.palette import palette
 
 _SOURCE_COLOURS = 9
@@ -72,7 +72,7 @@ def moved(lab: Float, wanted: Float, mass: Float) -> Float:
     """
     own = palette(lab, _SOURCE_COLOURS).astype(np.float64)
     small = cv2.resize(lab, (max(lab.shape[1] // 2, 8), max(lab.shape[0] // 2, 8)), interpolation=cv2.INTER_AREA)
-    smooth = blur(small, 1.2)
+    smooth = quick_blur(small, 1.2)
     scale = np.array([1, 1.8, 1.8], f32)
     distance = (((smooth * scale)[:, :, None] - (own * scale)[None, None]) ** 2).sum(-1)
     near = np.exp(-(distance - distance.min(-1, keepdims=True)) / f32(0.004))
@@ -85,7 +85,7 @@ def moved(lab: Float, wanted: Float, mass: Float) -> Float:
     order = np.argsort(own[:, 0])
     target[order, 0] = 0.5 * target[order, 0] + 0.5 * np.sort(target[:, 0])
     size = (lab.shape[1], lab.shape[0])
-    base, goal_field = (blur((near @ colours).astype(f32), 1.0) for colours in (own, target))
+    base, goal_field = (quick_blur((near @ colours).astype(f32), 1.0) for colours in (own, target))
     base, goal_field = (cv2.resize(field, size, interpolation=cv2.INTER_LINEAR) for field in (base, goal_field))
     # What a pixel differs from its palette colour by turns with the map; colour never grows by it.
     rest = (lab - base) @ (matrix.T * np.minimum(1, 1 / np.linalg.norm(matrix, axis=1))).astype(f32)
@@ -103,7 +103,7 @@ def toned(lab: Float, tones: Float) -> Float:
     """
     light = np.ascontiguousarray(lab[..., 0])
     even = np.linspace(0, 1, len(tones))
-    own = np.quantile(blur(light, 2.0)[::3, ::3], even)
+    own = np.quantile(quick_blur(light, 2.0)[::3, ::3], even)
     own = np.maximum.accumulate(own + np.arange(len(own)) * 1e-5)
     goal = own + _TONE * (tones - own)
     # A calm sky must not be torn apart to fill a range: no tone is stretched more than this.

@@ -11,13 +11,15 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.filters import blur, brought_out
+from ...maths.blur import quick_blur
+from ...maths.filters import brought_out
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.areas import enlarged_labels, few_labels, shapes
 from ..shared.brush import at, scattered
 from ..shared.flow import directions, turned_toward
-from ..shared.ground import smoothstep, stretch
+from ..shared.ground import stretch
 from ..shared.owners import owners
 
 _STONE = 9.5
@@ -34,8 +36,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     flat = cv2.resize(found.flat, (width, height), interpolation=cv2.INTER_LINEAR)
     areas = enlarged_labels(few_labels(found.ids), 1.2 * found.scale, (width, height))
     form, coherence, magnitude = directions(flat, 5 * s)
-    broad, _, _ = directions(blur(flat, 4 * s), 22 * s)
-    follow = smoothstep(0.15, 0.5, coherence) * smoothstep(0.001, 0.006, blur(magnitude, 4 * s))
+    broad, _, _ = directions(quick_blur(flat, 4 * s), 22 * s)
+    follow = smoothstep(0.15, 0.5, coherence) * smoothstep(0.001, 0.006, quick_blur(magnitude, 4 * s))
     angles = turned_toward(broad, form, follow)
 
     stone = _STONE * s * float(np.exp(sitting.random("size").normal(0, 0.06)))

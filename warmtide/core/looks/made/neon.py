@@ -11,15 +11,16 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Int, f32
+from ...maths.blur import quick_blur
 from ...maths.colour import to_lab, to_rgb
-from ...maths.filters import blur, brought_out, soften
+from ...maths.filters import brought_out, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.areas import outlines
 from ..shared.brush import at
 from ..shared.features import features
 from ..shared.flatten import flatten
-from ..shared.ground import smoothstep
 from ..shared.pen import chains, drawn_lines, pen, runs, smoothed, tapered
 
 # Gases and coatings: hue angles in OKLab that glass tubes are sold in.
@@ -93,10 +94,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     s, height, width = sitting.scale, sitting.height, sitting.width
     calm = flatten(soften(brought_out(lab, 18 * s), 1, 0.06, 2 * s), 3 * s, 0.0005, 3)
     # Rims take the colour of what they outline: its stronger side.
-    rich = blur(calm, 2.5 * s)
+    rich = quick_blur(calm, 2.5 * s)
     chroma = np.hypot(rich[..., 1], rich[..., 2])
     for k in (1, 2):
-        rich[..., k] = blur((rich[..., k] * chroma).astype(f32), 3 * s) / (blur(chroma, 3 * s) + f32(1e-4))
+        rich[..., k] = quick_blur((rich[..., k] * chroma).astype(f32), 3 * s) / (quick_blur(chroma, 3 * s) + f32(1e-4))
     turn = float(sitting.random("gas").normal(0, 0.18))
     lights = _lights()
     tubes = np.zeros((height, width, 3), f32)
@@ -139,10 +140,10 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     plaster = 1 + 0.10 * sitting.field("plaster", 2.2 * s) + 0.10 * sitting.field("plaster broad", 40 * s)
     light = np.zeros_like(tubes)
     for radius, share in ((1.6, 0.9), (4.5, 1.3), (12, 1.5), (34, 1.7)):
-        light += f32(share) * blur(tubes, radius * s)
-    wall = _WALL * plaster[..., None] * (0.30 + light * 2.2) + ghost * (0.025 + 0.16 * blur(tubes, 26 * s))
+        light += f32(share) * quick_blur(tubes, radius * s)
+    wall = _WALL * plaster[..., None] * (0.30 + light * 2.2) + ghost * (0.025 + 0.16 * quick_blur(tubes, 26 * s))
     linear = wall + light * 0.30
-    burning = blur(core, 0.5 * s)[..., None]
+    burning = quick_blur(core, 0.5 * s)[..., None]
     linear = linear * (1 - 0.6 * burning) + (tubes * 1.5 + 0.55 * smoothstep(0.5, 1.0, core)[..., None]) * burning
     shown = 1 - np.exp(-1.6 * np.clip(linear, 0, None))
     return to_lab(np.clip(shown, 0, 1).astype(f32) ** f32(1 / 2.2))

@@ -8,14 +8,16 @@ Sources
 import numpy as np
 
 from ...maths.arrays import Float, Mask, f32
-from ...maths.filters import blur, brought_out, soften
+from ...maths.blur import quick_blur
+from ...maths.filters import brought_out, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import colour_labels, palette
 from ..shared.brush import at, scattered, traced
 from ..shared.flatten import crisp, flatten
 from ..shared.flow import directions, turned_toward
-from ..shared.ground import smoothstep, stretch
+from ..shared.ground import stretch
 from ..shared.thread import sew, weave
 
 _COLOURS = 18
@@ -28,7 +30,7 @@ def _row_angles(picture: Float, sitting: Sitting) -> Float:
     form, coherence, magnitude = directions(picture, 6 * s)
     slant = np.full(picture.shape[:2], f32(0.6 + sitting.random("slant").normal(0, 0.15)))
     slant += f32(0.15) * sitting.field("slant", 120 * s)
-    follow = smoothstep(0.2, 0.6, coherence) * smoothstep(0.002, 0.008, blur(magnitude, 3 * s))
+    follow = smoothstep(0.2, 0.6, coherence) * smoothstep(0.002, 0.008, quick_blur(magnitude, 3 * s))
     return turned_toward(slant, form, 0.35 * follow if sitting.flat else follow)
 
 
@@ -48,7 +50,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     if sitting.ground is not None:
         # A calm ground stays cloth, in its own colour.
         cloth_colour = np.median(lab[sitting.ground], axis=0).astype(f32)
-        bare = sitting.ground & (blur(sitting.ground.astype(f32), 1.2 * s) > 0.75)
+        bare = sitting.ground & (quick_blur(sitting.ground.astype(f32), 1.2 * s) > 0.75)
     canvas = weave(height, width, max(2.2 * s, 2.0), cloth_colour)
     relief = np.zeros((height, width), f32)
     random = sitting.random("threads")
@@ -59,7 +61,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         keep = ~at(bare, xs, ys) & (random.random(len(xs)) < share)
         if length < _LENGTH:
             _, _, magnitude = directions(target, 2 * s)
-            keep &= at(blur(magnitude, 1.5 * s), xs, ys) > 0.010
+            keep &= at(quick_blur(magnitude, 1.5 * s), xs, ys) > 0.010
         xs, ys = xs[keep], ys[keep]
         if not len(xs):
             continue
@@ -73,7 +75,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         radii = max(radius * s, 0.8) * random.uniform(0.85, 1.15, count)
         sew(canvas, relief, strokes, threads, radii, random.uniform(0, 6.28, count), 1.1 / s)
     # Threads shade the cloth and each other.
-    shadow = np.clip(blur(relief, 2.2 * s) - relief, 0, 1)
+    shadow = np.clip(quick_blur(relief, 2.2 * s) - relief, 0, 1)
     canvas[..., 0] = np.clip(canvas[..., 0] - 0.16 * shadow, 0, 1)
     return canvas.astype(f32)
 

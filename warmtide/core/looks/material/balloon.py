@@ -3,9 +3,10 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
+from ...maths.blur import blur
 from ...maths.nearest import from_nearest
-from ...maths.noise import blur, step
 from ...maths.relief import broad, normals
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface
 from .casting import scratched
@@ -30,7 +31,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     full = piece.thick * (0.55 + 0.45 * min(1.0, 150 * u / most))
     height = 0.92 * full * art.pillows + 0.12 * art.swelling
     height = height + f32(3.6 * u * (1 - 0.6 * max(piece.word("polish"), 0))) * _wrinkles(piece)
-    height = height + 1.3 * u * piece.noise("pressure", 160) * step(0, 40 * u, art.within)
+    height = height + 1.3 * u * piece.noise("pressure", 160) * smoothstep(0, 40 * u, art.within)
     height = blur(np.where(art.solid & ~art.border, height, f32(0)), 1.5 * u) + 7 * u * blur(art.solid.astype(f32), u)
     colour = piece.painted(piece.albedo(1.12, 0.03, 0.90), 1.0)
     worn = scratched(piece)

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import step
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface
 from ..shared.texture import over
@@ -21,7 +21,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     piece = workpiece(lab, sitting)
     plate = cast(piece, 1.15)
     tone = 0.72 + 0.34 * np.clip((piece.colours[:, 0] - 0.3) / 0.6, 0, 1)
-    worn = step(0.2, 1.1, plate.ridge)
+    worn = smoothstep(0.2, 1.1, plate.ridge)
     metal = (
         over(_METAL * (0.92 + 0.08 * piece.clouds("tone", 120)[..., None]), _BARE, worn)
         * piece.painted(tone)[..., None]
@@ -29,8 +29,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     # Patina gathers in hollows and is rubbed off ridges; a polished cast has little, an old one much.
     age = 0.8 + 0.7 * piece.word("wear") - 0.7 * piece.word("polish")
     spread = piece.clouds("patina", 150, 5, 0.5) + 2.2 * plate.hollow - 1.6 * plate.ridge
-    patina = np.clip(step(0.16, 0.50, plate.hollow + 0.05 * piece.clouds("dirt", 30)) + 0.5 * plate.pits, 0, 1)
-    patina = np.clip(patina * min(age + 0.2, 1) + max(age, 0) * step(-0.1, 1.3, spread), 0, 1)
+    patina = np.clip(smoothstep(0.16, 0.50, plate.hollow + 0.05 * piece.clouds("dirt", 30)) + 0.5 * plate.pits, 0, 1)
+    patina = np.clip(patina * min(age + 0.2, 1) + max(age, 0) * smoothstep(-0.1, 1.3, spread), 0, 1)
     colour = np.array(_PATINAS[int(piece.random("patina colour").choice(4, p=(0.5, 0.2, 0.2, 0.1)))], f32)
     salts = np.clip(colour * (1 + 0.3 * piece.clouds("salts", 40)[..., None]), 0.005, 1)
     rough = 0.26 + 0.07 * piece.clouds("rough", 60) - 0.05 * np.clip(plate.ridge, 0, 1)

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
 from ...maths.relief import broad, curvature, openness, rounded
+from ...maths.steps import smoothstep
 from .workpiece import Workpiece
 
 
@@ -42,9 +43,9 @@ def cast(piece: Workpiece, texture: float = 1.0) -> Casting:
     skin = (
         0.34 * piece.clouds("skin", 26, 3) + 0.09 * piece.noise("skin fine", 3) + 0.5 * piece.noise("skin broad", 110)
     )
-    pits = 0.6 * step(2.5, 3.3, piece.noise("pits", 6) + 0.25 * piece.noise("pits broad", 60))
+    pits = 0.6 * smoothstep(2.5, 3.3, piece.noise("pits", 6) + 0.25 * piece.noise("pits broad", 60))
     # The deeper fields are stippled with a punch, as engravers do, so that the raised parts stand out.
-    field = (level < max(int(art.levels.max(initial=1)), 2)) * step(12 * u, 18 * u, art.within)
+    field = (level < max(int(art.levels.max(initial=1)), 2)) * smoothstep(12 * u, 18 * u, art.within)
     skin = skin + field * 0.16 * piece.noise("stipple", 9)
     height = (height + art.cover * u * uneven * (skin - 2.2 * pits)).astype(f32)
     hollow = np.clip(1 - openness(height, u, 2.2, (4, 9, 20)), 0, 1)
@@ -67,5 +68,5 @@ def scratched(piece: Workpiece) -> Float:
         return np.zeros((piece.height, piece.width), f32)
     patches = piece.clouds("worn", 90, 5, 0.6) + 0.8 * piece.noise("worn streaks", 160, 3, 0.5)
     edge = np.exp(-piece.art.within / (9 * piece.unit)) * 1.6
-    found: Float = (worn * step(1.3 - 0.5 * worn, 2.4, patches + edge) * piece.art.cover).astype(f32)
+    found: Float = (worn * smoothstep(1.3 - 0.5 * worn, 2.4, patches + edge) * piece.art.cover).astype(f32)
     return np.asarray(np.clip(found + 0.2 * broad(found, 3 * piece.unit), 0, 1), f32)

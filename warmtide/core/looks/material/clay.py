@@ -3,8 +3,9 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
 from ...maths.relief import broad, normals, rounded
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface
 from ..shared.texture import over
@@ -31,7 +32,7 @@ def _finger_marks(piece: Workpiece) -> Float:
         y0, y1 = max(int(y - 2 * wide), 0), min(int(y + 2 * wide), piece.height)
         ys, xs = np.mgrid[y0:y1, x0:x1].astype(f32)
         p, q = (xs - x) * np.cos(turn) + (ys - y) * np.sin(turn), (ys - y) * np.cos(turn) - (xs - x) * np.sin(turn)
-        shown = step(0, 1, 1.4 - 1.4 * np.sqrt((p / wide) ** 2 + (q / (0.72 * wide)) ** 2))
+        shown = smoothstep(0, 1, 1.4 - 1.4 * np.sqrt((p / wide) ** 2 + (q / (0.72 * wide)) ** 2))
         ridge = np.sin(np.hypot(p + 0.4 * wide, 1.5 * q) * (2 * np.pi / (5.2 * u)))
         found[y0:y1, x0:x1] += shown * (0.30 * ridge - 1.1) * f32(u)
     return found

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
+from ...maths.blur import blur
 from ...maths.light import linear_of
-from ...maths.noise import blur
 from ...maths.relief import broad, normals
 from ..shared.shading import Lamp, Surface, shade, shadow
 from .optics import gathered, seen_through

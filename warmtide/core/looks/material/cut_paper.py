@@ -3,9 +3,10 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
 from ...maths.outline import distance_in
 from ...maths.relief import broad
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface
 from ..shared.texture import grain
@@ -35,7 +36,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     piece = workpiece(lab, sitting)
     art, u = piece.art, piece.unit
     tooth = piece.clouds("tooth", 13, 4, 0.7)
-    fibres = step(1.9, 2.6, piece.noise("fibres", 30, 2.2, 0.5)) - step(
+    fibres = smoothstep(1.9, 2.6, piece.noise("fibres", 30, 2.2, 0.5)) - smoothstep(
         1.9, 2.6, piece.noise("fibres too", 30, 2.2, 2.0)
     )
     height = blur(_sheets(piece), 0.7 * u)
@@ -45,8 +46,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     worn = max(piece.word("wear"), 0)
     if worn > 0:
         # Rubbed edges show the paper's white core, folds run across.
-        white = worn * np.exp(-art.within / (4 * u)) * step(-0.5, 1.2, piece.noise("rubbed", 30))
-        white = np.maximum(white, worn * step(0.988, 1.0, 1 - np.abs(piece.noise("folds", 420)) * 0.35))
+        white = worn * np.exp(-art.within / (4 * u)) * smoothstep(-0.5, 1.2, piece.noise("rubbed", 30))
+        white = np.maximum(white, worn * smoothstep(0.988, 1.0, 1 - np.abs(piece.noise("folds", 420)) * 0.35))
         colour = colour + (0.8 - colour) * np.clip(white, 0, 1)[..., None]
     ground = piece.ground("paper")
     thing = Surface(height.astype(f32), np.clip(colour, 0.01, 0.92), piece.rough(0.95), 0.0, 0.02)

@@ -3,8 +3,9 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
 from ...maths.relief import rounded
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface
 from ..shared.texture import over
@@ -25,7 +26,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     # In a part that is hardly wider than its walls the walls give way, or there would be no colour left.
     room = np.minimum(1, blur(np.minimum(art.pillows, 40 * u), 6 * u) / (14 * u) + 0.25)
     wall = np.maximum(_WALL * u * room - art.within, _RIM * u * np.maximum(room, 0.6) - art.deep)
-    metal = step(-0.9 * u, 0.9 * u, wall) * art.cover
+    metal = smoothstep(-0.9 * u, 0.9 * u, wall) * art.cover
     plate = 15 * u * rounded(art.deep, 9 * u)
     # Enamel climbs its walls a little and sinks in the middle as it sets.
     dip = 2.2 * u * np.exp(-np.maximum(-wall, 0) / (7 * u)) - 1.3 * u
@@ -35,7 +36,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     height = blur(np.where(art.solid, height, f32(0)), 0.9 * u)
     colour = piece.painted(piece.albedo(1.12, 0.012, 0.86), 0.6)
     colour = colour * (1 + 0.03 * piece.noise("pigment", 90))[..., None]
-    bubbles = step(2.7, 3.2, piece.noise("bubbles", 5))
+    bubbles = smoothstep(2.7, 3.2, piece.noise("bubbles", 5))
     alloy = np.array(_METALS[int(piece.random("walls").choice(4, p=(0.5, 0.25, 0.15, 0.1)))], f32)
     worn = scratched(piece)
     bright = alloy * (0.95 + 0.05 * piece.clouds("metal", 40)[..., None])

@@ -4,8 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
+from ...maths.blur import blur
 from ...maths.light import linear_of
-from ...maths.noise import blur
 from ...maths.outline import distance_in
 from ...maths.relief import normals
 from ...model.sitting import Sitting

@@ -3,8 +3,8 @@
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
+from ...maths.blur import blur
 from ...maths.light import linear_of
-from ...maths.noise import blur
 from ...maths.relief import normals
 from ...model.sitting import Sitting
 from ..shared.shading import Surface, shade

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import step
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface
 from ..shared.texture import over
@@ -23,7 +23,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     # How light a part is can be told in one metal too: dark parts are a deeper gold.
     tone = 0.80 + 0.24 * np.clip((piece.colours[:, 0] - 0.35) / 0.5, 0, 1)
     metal = gold * (piece.painted(tone)[..., None] * (0.94 + 0.06 * piece.clouds("tone", 120)[..., None]))
-    dirt = step(0.16, 0.50, plate.hollow + 0.05 * piece.clouds("dirt", 30)) * (0.8 - 0.5 * piece.word("polish"))
+    dirt = smoothstep(0.16, 0.50, plate.hollow + 0.05 * piece.clouds("dirt", 30)) * (0.8 - 0.5 * piece.word("polish"))
     dirt = np.clip(dirt + 0.5 * plate.pits + 0.6 * scratched(piece), 0, 1)
     albedo = over(metal, np.broadcast_to(_DIRT, metal.shape), 0.92 * dirt)
     rough = 0.24 + 0.07 * piece.clouds("rough", 60) - 0.05 * np.clip(plate.ridge, 0, 1)

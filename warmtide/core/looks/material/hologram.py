@@ -4,9 +4,10 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
+from ...maths.blur import blur
 from ...maths.light import linear_of
-from ...maths.noise import blur, step
 from ...maths.relief import broad, normals
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.texture import moved, over
 from .look import material
@@ -74,7 +75,7 @@ def _stage(piece: Workpiece, given: Float, beam: Float, foot: float) -> Float:
     top, half = float(rows[0]), (columns[-1] - columns[0]) * 0.52
     t = np.clip((row - ys) / max(row - top, 1), 0, 1)
     spread = wide * 0.3 + (half - wide * 0.3) * t
-    fan = 1 - step(0.80, 1.08, np.abs(xs - middle) / spread)
+    fan = 1 - smoothstep(0.80, 1.08, np.abs(xs - middle) / spread)
     random = piece.random("rays")
     rays = np.interp(np.linspace(0, 63, 512), np.arange(64), random.normal(0.55, 0.35, 64).clip(0.05, 1.4))
     streak = rays[np.clip(((xs - middle) / spread * 0.5 + 0.5) * 511, 0, 511).astype(int)]

@@ -3,9 +3,10 @@
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
+from ...maths.blur import blur
 from ...maths.colour import to_lab
-from ...maths.light import linear_of
-from ...maths.noise import blur, step
+from ...maths.light import linear_of, shown
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.grounds import board, linear
 from ..shared.shading import Surface, shade
@@ -28,8 +29,7 @@ def _wood_of(colour: AnyArray) -> tuple[Float, Float]:
     """Light and dark of the veneer for an OKLab colour."""
     pairs = [(linear(a), linear(b)) for a, b in _WOODS]
     means = np.array([(np.asarray(a) * 0.6 + np.asarray(b) * 0.4) for a, b in pairs])
-    encoded = np.where(means <= 0.0031308, means * 12.92, 1.055 * means ** (1 / 2.4) - 0.055)
-    known = to_lab(encoded[None].astype(f32))[0]
+    known = to_lab(shown(means)[None])[0]
     apart = np.abs((known - colour) * (1, 1.6, 1.6)).sum(1)
     early, late = pairs[int(apart.argmin())]
     chroma, far = float(np.hypot(colour[1], colour[2])), float(apart.min())
@@ -73,7 +73,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         piece.height, piece.width, piece.random("panel grain"), early * tint, late * tint, 1.6 * u, 0.02
     )
     # Veneers are shaded by dipping an edge in hot sand: darker toward one side.
-    side = np.exp(-art.within / (16 * u)) * step(-0.4, 1.0, blur(np.sign(piece.noise("scorched", 180)), 10 * u))
+    side = np.exp(-art.within / (16 * u)) * smoothstep(-0.4, 1.0, blur(np.sign(piece.noise("scorched", 180)), 10 * u))
     albedo = albedo * (1 - 0.48 * side * art.solid)[..., None]
     seam = np.exp(-((art.within / (1.5 * u)) ** 2))
     whole = over(panel, albedo, art.cover) * (1 - 0.62 * seam * art.cover)[..., None]

@@ -3,9 +3,10 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
+from ...maths.blur import blur
 from ...maths.light import linear_of
-from ...maths.noise import blur, step
 from ...maths.relief import broad
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface, shade
 from ..shared.texture import grain, over
@@ -31,7 +32,7 @@ def _bricks(piece: Workpiece) -> tuple[Float, Float]:
         np.minimum(along - column * long, (column + 1) * long - along),
         np.minimum(ys - row * tall, (row + 1) * tall - ys),
     )
-    brick = step(0.5 * joint, 0.5 * joint + 4 * u, edge)
+    brick = smoothstep(0.5 * joint, 0.5 * joint + 4 * u, edge)
     tones = random.normal(1, 0.16, 4096)[(row * 37 + column * 11).astype(int) % 4096]
     base = np.array(_WALLS[int(random.integers(len(_WALLS)))], f32)
     colour = base * (tones * (1 + 0.16 * piece.clouds("fired", 50)))[..., None]
@@ -49,14 +50,14 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     inset = np.minimum(_INSET * u, 0.70 * np.maximum(room, 1.2 * u))
     tube = _TUBE * u * (0.7 + 0.3 * piece.thick)
     off = np.where(art.solid, np.abs(art.within - inset), f32(99 * u))
-    lit = step(-0.7 * u, 0.7 * u, 0.5 * tube - off)
+    lit = smoothstep(-0.7 * u, 0.7 * u, 0.5 * tube - off)
     gas = piece.colours.copy()
     gas[:, 0] = np.clip(0.56 + 0.22 * gas[:, 0], 0.52, 0.78)
     chroma = np.hypot(gas[:, 1], gas[:, 2])
     gas[:, 1:] *= np.where(chroma > 0.015, np.clip(0.20 / np.maximum(chroma, 1e-3), 1, 4), 1)[:, None]
     colour = piece.painted(linear_of(gas), 1.5)
     # A tired tube flickers along its length.
-    tired = 1 - 0.75 * max(piece.word("wear"), 0) * step(
+    tired = 1 - 0.75 * max(piece.word("wear"), 0) * smoothstep(
         0.4, 1.4, grain(piece.height, piece.width, 90 * u, piece.random("tired"))
     )
     core = np.exp(-((off / (0.26 * tube)) ** 2))[..., None]
@@ -72,7 +73,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         facing = 0.75 + 0.25 * np.clip(1 + blur(relief, u) / (6 * u) - 1, 0, 1)
         wall = seen + 0.55 * albedo * thrown * facing[..., None]
     # The glass itself, and the black paint where the tube turns back into the wall.
-    glass = step(-0.7 * u, 0.7 * u, 0.5 * tube + 1.2 * u - off)
+    glass = smoothstep(-0.7 * u, 0.7 * u, 0.5 * tube + 1.2 * u - off)
     wall = wall * (1 - 0.55 * (glass - lit).clip(0, 1))[..., None]
     out = (
         wall * (1 - lit)[..., None]

@@ -4,7 +4,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur
+from ...maths.blur import blur
 from ...maths.relief import rounded
 from ...model.sitting import Sitting
 from ..shared.shading import Surface, shade

@@ -4,10 +4,11 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, Int, f32
+from ...maths.blur import blur
 from ...maths.light import linear_of
-from ...maths.noise import blur, step
 from ...maths.outline import distance_in
 from ...maths.relief import broad
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.shading import Surface, shade
 from ..shared.texture import moved
@@ -82,7 +83,7 @@ def _outside(piece: Workpiece) -> Float:
     ys, xs = np.mgrid[0:height, 0:width].astype(f32)
     down = (ys / height)[..., None]
     sky = (np.array((1.5, 1.55, 1.6), f32) * (1 - down) + np.array((1.15, 1.12, 1.0), f32) * down) * 1.25
-    trees = step(-0.2, 0.9, piece.clouds("trees", 200) + 2.6 * (ys / height - 0.62))
+    trees = smoothstep(-0.2, 0.9, piece.clouds("trees", 200) + 2.6 * (ys / height - 0.62))
     x, y = piece.random("sun").uniform(0.25, 0.75), piece.random("sun height").uniform(0.15, 0.4)
     sun = np.exp(-(((xs / width - x) / 0.28) ** 2 + ((ys / height - y) / 0.26) ** 2))
     out = sky * (1 - 0.62 * trees[..., None] * np.array((0.95, 0.72, 1.0), f32))
@@ -107,14 +108,14 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         0.35 + blur(np.where(art.solid, np.minimum(art.pillows, 24 * u), 24 * u), 8 * u) / (30 * u), 0.45, 1
     )
     lead = np.maximum(np.maximum(wide - cut, np.minimum(8.5 * u, 1.25 * wide) - outline), _FRAME * u - edge)
-    metal = step(-0.8 * u, 0.8 * u, lead)
+    metal = smoothstep(-0.8 * u, 0.8 * u, lead)
     raised = 7 * u * np.sqrt(np.clip(1 - (1 - np.clip(lead / wide, 0, 1)) ** 2, 0, 1))
     meeting = sum(
         (np.roll(np.roll(pane, a, 0), b, 1) != pane).astype(f32)
         for a, b in ((7, 0), (-7, 0), (0, 7), (0, -7), (5, 5), (-5, -5), (5, -5), (-5, 5))
     )
-    solder = blur(step(0.25, 0.6, blur((meeting >= 6).astype(f32), 3 * u)), 2.5 * u)
-    raised, metal = np.maximum(raised, 9 * u * solder), np.maximum(metal, step(0.35, 0.6, solder))
+    solder = blur(smoothstep(0.25, 0.6, blur((meeting >= 6).astype(f32), 3 * u)), 2.5 * u)
+    raised, metal = np.maximum(raised, 9 * u * solder), np.maximum(metal, smoothstep(0.35, 0.6, solder))
 
     ways = piece.random("ways").integers(0, 4, len(part))[pane]
     streaks, ripples = np.zeros((height, width), f32), np.zeros((height, width), f32)
@@ -141,7 +142,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     light = light * (1 - np.clip(grime * np.clip(0.7 + 0.3 * piece.noise("grime", 20), 0.2, 1.2), 0, 0.95))[..., None]
 
     grey = np.array((0.20, 0.205, 0.215), f32) * (1 + 0.16 * piece.clouds("oxide", 18))[..., None]
-    grey = np.clip(grey * (1 + step(0.3, 0.6, solder))[..., None], 0, 1)
+    grey = np.clip(grey * (1 + smoothstep(0.3, 0.6, solder))[..., None], 0, 1)
     relief = (blur(raised, 0.8 * u) + 0.3 * u * piece.noise("lead grain", 5) * metal).astype(f32)
     lamp = piece.lamp("window", (0.8, 0.8, 0.85), 0.5)
     leads = shade(Surface(relief, grey, piece.rough(0.42), 0.85), lamp, u, 0.8)

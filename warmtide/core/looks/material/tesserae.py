@@ -4,9 +4,10 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
+from ...maths.blur import blur
 from ...maths.colour import to_lab
-from ...maths.light import linear_of
-from ...maths.noise import blur, step
+from ...maths.light import linear_of, shown
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.brush import at, scattered
 from ..shared.owners import owners
@@ -53,13 +54,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     cut = np.where(art.solid, art.within, art.away)
     gap = _JOINT * u * (1 + 0.10 * piece.noise("joint", 9))
     inner = np.minimum(0.5 * edge, cut)
-    solid = step(0.45, 1.15, inner / gap)
+    solid = smoothstep(0.45, 1.15, inner / gap)
     count = len(xs)
     means = piece.albedo(1.05, 0.015, 0.82)
     table = np.concatenate([np.clip(linear_of(piece.around[None]), 0.03, 0.70) * np.array((1, 0.97, 0.91), f32), means])
-    encoded = to_lab(np.where(table <= 0.0031308, table * 12.92, 1.055 * table ** (1 / 2.4) - 0.055)[None].astype(f32))[
-        0
-    ]
+    encoded = to_lab(shown(table)[None])[0]
     # Colour belongs to the place, not to the stone, so that a stone over an outline never carries it across.
     own = encoded[areas] + np.stack([random.normal(0, s, count) for s in (0.035, 0.010, 0.012)], 1)[owner]
     stones = np.clip(linear_of(own.reshape(-1, 3)).reshape(own.shape), 0.008, 0.9)

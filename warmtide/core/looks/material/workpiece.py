@@ -8,9 +8,10 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
+from ...maths.blur import blur
 from ...maths.colour import to_lab
 from ...maths.light import linear_of, lit
-from ...maths.noise import blur
+from ...maths.light import shown as encoded_of
 from ...maths.relief import broad
 from ...model.cache import SharedCache
 from ...model.scene import Backdrop
@@ -214,8 +215,7 @@ class Workpiece:
         # Channel by channel colours burn to white, together they never do: something of both.
         kept = np.clip(np.maximum(shown, 0) * (_film(grey) / grey), 0, 1.25)
         shown = np.clip(0.68 * _film(shown) + 0.32 * kept, 0, 1)
-        encoded = np.where(shown <= 0.0031308, shown * 12.92, 1.055 * np.maximum(shown, 1e-9) ** (1 / 2.4) - 0.055)
-        encoded = encoded.astype(f32)
+        encoded = encoded_of(shown)
         encoded = encoded + f32(0.3) * (encoded - blur(encoded, 0.9))
         if self.backdrop is not None:
             cover = cv2.resize(self.art.cover, size, interpolation=cv2.INTER_AREA)

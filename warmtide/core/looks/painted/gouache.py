@@ -11,14 +11,16 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32, summed
-from ...maths.filters import blur, brought_out, soften
+from ...maths.blur import quick_blur
+from ...maths.filters import brought_out, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import CHANNELS, colour_labels, palette
 from ..shared.brush import Brush, at, lay, scattered, traced
 from ..shared.flatten import crisp, flatten
 from ..shared.flow import directions, turned_toward
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 
 _TONED_GROUND = np.array([0.66, 0.025, 0.055], f32)
 _COLOURS = 14
@@ -60,7 +62,7 @@ def _hand(picture: Float, unit: float, sitting: Sitting) -> Float:
     """Where strokes run in calm places, whatever the brush: a slant of the hand, half turned to the broad forms."""
     height, width = picture.shape[:2]
     hand = cv2.resize(sitting.field("hand", 150 * sitting.scale), (width, height), interpolation=cv2.INTER_AREA)
-    broad, _, _ = directions(blur(picture, 5 * unit), 16 * unit)
+    broad, _, _ = directions(quick_blur(picture, 5 * unit), 16 * unit)
     return turned_toward((0.35 + 0.5 * hand).astype(f32), broad, np.full_like(hand, 0.5))
 
 
@@ -73,15 +75,15 @@ def _lay_layer(
     height, width = canvas.shape[:2]
     random = sitting.random(name)
     form, coherence, magnitude = directions(picture, max(radius * 0.8, 2.5))
-    follow = smoothstep(0.15, 0.55, coherence) * smoothstep(0.002, 0.008, blur(magnitude, radius * 0.8))
+    follow = smoothstep(0.15, 0.55, coherence) * smoothstep(0.002, 0.008, quick_blur(magnitude, radius * 0.8))
     angles = turned_toward(calm, form, follow)
     xs, ys = scattered(height, width, radius * (0.85 if radius < 3 * unit else 0.95), random)
     if layer.error:
         difference = (target - canvas) * CHANNELS
-        error = blur(np.sqrt(summed(difference**2)), radius * 0.35)
+        error = quick_blur(np.sqrt(summed(difference**2)), radius * 0.35)
         needed = at(error, xs, ys) > layer.error
         if layer.detail:
-            needed &= at(blur(magnitude, 2.5 * unit), xs, ys) > layer.detail
+            needed &= at(quick_blur(magnitude, 2.5 * unit), xs, ys) > layer.detail
         xs, ys = xs[needed], ys[needed]
     if not len(xs):
         return
@@ -127,7 +129,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         labels = colour_labels(picture, colours, layer.outlines * unit, 3, slack)
         target = np.ascontiguousarray(mixed[labels])
         _lay_layer(layer, f"layer{k}", picture, target, canvas, edges, grain, calm, unit, sitting)
-    rims = np.clip(edges - blur(edges, 2 * s), 0, 1)
+    rims = np.clip(edges - quick_blur(edges, 2 * s), 0, 1)
     light = canvas[..., 0] - 0.05 * rims + 0.006 * tooth + 0.010 * sitting.field("matt", 30 * s)
     canvas[..., 0] = np.clip(light, 0, 0.985)
     return canvas.astype(f32)

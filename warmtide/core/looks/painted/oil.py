@@ -12,14 +12,16 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32, summed
-from ...maths.filters import blur, brought_out, soften
+from ...maths.blur import quick_blur
+from ...maths.filters import brought_out, soften
+from ...maths.steps import smoothstep
 from ...model.look import Look
 from ...model.sitting import Sitting
 from ...understanding.palette import CHANNELS
 from ..shared.brush import Brush, at, lay, scattered, traced
 from ..shared.flatten import flatten
 from ..shared.flow import directions, turned_toward
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 
 _TONED_GROUND = np.array([0.42, 0.03, 0.05], f32)
 
@@ -58,18 +60,18 @@ def _lay_layer(
     radius = layer.radius * unit
     height, width = canvas.shape[:2]
     random = sitting.random(f"layer{k}")
-    reference = np.ascontiguousarray(blur(picture, radius * 0.28), dtype=f32)
+    reference = np.ascontiguousarray(quick_blur(picture, radius * 0.28), dtype=f32)
     form, coherence, magnitude = directions(reference, max(radius * 0.9, 2.5))
-    follow = smoothstep(0.15, 0.5, coherence) * smoothstep(0.002, 0.008, blur(magnitude, radius))
+    follow = smoothstep(0.15, 0.5, coherence) * smoothstep(0.002, 0.008, quick_blur(magnitude, radius))
     grown = max(sitting.scale, 1e-3)
     flow = 0.5 + 1.1 * cv2.resize(sitting.field("flow", 130 * grown), (width, height), interpolation=cv2.INTER_AREA)
     wander = 0.35 * cv2.resize(sitting.field("wander", 60 * grown), (width, height), interpolation=cv2.INTER_AREA)
     angles = turned_toward(flow.astype(f32), form, follow) + (wander * (1 - 0.6 * follow)).astype(f32)
     xs, ys = scattered(height, width, radius * (1.0 if k == 0 else 0.85), random)
     if k:
-        difference = blur(picture - canvas, radius * 0.45) * CHANNELS
+        difference = quick_blur(picture - canvas, radius * 0.45) * CHANNELS
         error = np.sqrt(summed(difference**2))
-        needed = (at(error, xs, ys) > layer.error) & (at(blur(magnitude, radius * 0.8), xs, ys) > layer.detail)
+        needed = (at(error, xs, ys) > layer.error) & (at(quick_blur(magnitude, radius * 0.8), xs, ys) > layer.detail)
         needed |= random.random(len(xs)) < layer.extra * at(detail, xs, ys)
         needed |= random.random(len(xs)) < (0.10 if k == 1 else 0.0)
         xs, ys = xs[needed], ys[needed]
@@ -100,7 +102,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     source[..., 1:] *= f32(1.25)
     picture = flatten(soften(source, 1, 0.08, 2 * s), 3 * s, 0.0004, 2)
     _, _, magnitude = directions(source, 9 * s)
-    detail = smoothstep(0.004, 0.014, blur(magnitude, 4 * s))
+    detail = smoothstep(0.004, 0.014, quick_blur(magnitude, 4 * s))
 
     half = (max(width // 2, 8), max(height // 2, 8))
     small = cv2.resize(picture, half, interpolation=cv2.INTER_AREA)
@@ -119,9 +121,9 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         else:
             _lay_layer(k, small, small_detail, canvas, relief, s / 2, sitting)
 
-    thick = blur(relief, 0.6)
+    thick = quick_blur(relief, 0.6)
     slope = cv2.Sobel(thick, cv2.CV_32F, 1, 0) * f32(0.65 / 8) + cv2.Sobel(thick, cv2.CV_32F, 0, 1) * f32(0.75 / 8)
-    slope = slope * (0.45 + 0.55 * blur(detail, 4 * s))
+    slope = slope * (0.45 + 0.55 * quick_blur(detail, 4 * s))
     shade = np.tanh(slope * 1.5) * 0.085
     gloss = np.clip(np.tanh(slope * 1.4) - 0.45, 0, 1) ** 1.5 * 0.16
     light = canvas[..., 0] * (1 + shade * 1.3) + shade * 0.25 + gloss * (0.3 + 0.7 * canvas[..., 0])

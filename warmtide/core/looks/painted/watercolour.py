@@ -11,12 +11,14 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
+from ...maths.blur import quick_blur
 from ...maths.colour import to_lab, to_rgb
-from ...maths.filters import blur, brought_out, displaced, evened, soften
+from ...maths.filters import brought_out, displaced, evened, soften
+from ...maths.steps import eased, smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flow import directions, ink_lines
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 
 _GLAZES = ((0.93, 0.085), (0.80, 0.115), (0.66, 0.13), (0.52, 0.135), (0.38, 0.14), (0.25, 0.13))
 _PAPER = np.array([0.975, 0.965, 0.935], f32)
@@ -35,8 +37,10 @@ def _glaze(light: Float, relief: Float, wet: Float, sitting: Sitting) -> tuple[F
         here = here + f32(0.018) * sitting.field(f"glaze{k} tone", 24 * s)
         width = 0.025 + 0.16 * wet * (0.5 if k > 3 else 1)
         t = np.clip(((threshold - here) / width + 1) / 2, 0, 1)
-        mask = (t * t * (3 - 2 * t)).astype(f32)
-        rim = np.clip(mask - blur(mask, 2.6 * s), 0, 1) * mask + 0.6 * np.clip(mask - blur(mask, 1.2 * s), 0, 1)
+        mask = eased(t).astype(f32)
+        rim = np.clip(mask - quick_blur(mask, 2.6 * s), 0, 1) * mask + 0.6 * np.clip(
+            mask - quick_blur(mask, 1.2 * s), 0, 1
+        )
         tone -= f32(opacity) * mask * (1 + f32(0.10) * sitting.field(f"glaze{k} pool", 40 * s))
         strength = 0.75 + 0.25 * sitting.field(f"glaze{k} rim", 50 * s)
         rims += rim * (1 - 0.85 * wet) * strength * (1.0 if k < 4 else 0.6)
@@ -54,7 +58,7 @@ def _bare_paper(soft: Float, light: Float, relief: Float, sitting: Sitting) -> F
     """Where the brush left paper: gaps along edges, dry brush in the lights. On a flat ground, none."""
     s = sitting.scale
     _, _, magnitude = directions(soft, 1.5 * s)
-    edge = smoothstep(0.035, 0.085, blur(magnitude, 0.9 * s))
+    edge = smoothstep(0.035, 0.085, quick_blur(magnitude, 0.9 * s))
     gap = edge * smoothstep(0.35, 1.1, sitting.field("gaps", 34 * s) + f32(0.25) * relief)
     dry = smoothstep(2.5, 3.1, f32(0.75) * relief + f32(1.1) * sitting.field("dry", 34 * s))
     dry *= smoothstep(0.45, 0.8, light)
@@ -73,7 +77,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
 
     # Wet paint runs, but a small figure must not run away: little where the wash is dry.
     spread = (0.10 + 0.45 * wet)[..., None]
-    diffused = (1 - spread) * soft + spread * blur(soft, 4 * s)
+    diffused = (1 - spread) * soft + spread * quick_blur(soft, 4 * s)
     dx, dy = 2.2 * s * sitting.field("bleed x", 30 * s), 2.2 * s * sitting.field("bleed y", 30 * s)
     chroma = displaced(np.ascontiguousarray(diffused[..., 1:], dtype=f32), dx, dy) * f32(1.28)
     body = displaced((diffused[..., 0] * 0.5 + light * 0.5).astype(f32), dx * 0.5, dy * 0.5)

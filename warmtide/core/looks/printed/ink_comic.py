@@ -10,14 +10,16 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Int, f32, summed
+from ...maths.blur import quick_blur
 from ...maths.colour import to_lab, to_rgb
-from ...maths.filters import blur, brought_out, evened, soften
+from ...maths.filters import brought_out, evened, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.features import features
 from ..shared.flatten import flatten, soft_labels, tone_steps, without_islands
 from ..shared.flow import ink_lines
-from ..shared.ground import smoothstep, stretch
+from ..shared.ground import stretch
 
 _TONES = 5
 _PAPER = np.array([0.985, 0.975, 0.945], f32)
@@ -34,11 +36,11 @@ def _flat_colour(flat: Float, broad: Float, labels: Int, scale: float) -> Float:
     steps = sum(weights[k] * f32((k + 0.30) / _TONES + 0.11) for k in range(_TONES))
     gx, gy = cv2.Scharr(broad, cv2.CV_32F, 1, 0) / 32, cv2.Scharr(broad, cv2.CV_32F, 0, 1) / 32
     reach = int(3 * scale) * 2 + 1
-    steep = blur(cv2.dilate(np.hypot(gx, gy) * f32(scale), np.ones((reach, reach), np.uint8)), 4 * scale)
+    steep = quick_blur(cv2.dilate(np.hypot(gx, gy) * f32(scale), np.ones((reach, reach), np.uint8)), 4 * scale)
     cut = smoothstep(0.004, 0.014, steep)
-    running = f32(0.5) * (blur(broad, 2 * scale) * f32(0.95) + f32(0.06)) + f32(0.5) * steps
+    running = f32(0.5) * (quick_blur(broad, 2 * scale) * f32(0.95) + f32(0.06)) + f32(0.5) * steps
     tone = cut * steps + (1 - cut) * running
-    ab = blur(np.ascontiguousarray(flat[..., 1:]), 0.8 * scale)
+    ab = quick_blur(np.ascontiguousarray(flat[..., 1:]), 0.8 * scale)
     chroma = np.sqrt(summed(ab**2)) + f32(1e-6)
     clipped = np.clip(tone, 0, 1)
     printed = 0.22 * np.tanh(chroma * 1.65 / 0.22) * (0.75 + clipped * (1.15 - clipped))
@@ -66,7 +68,7 @@ def _without_specks(ink: Float, texture: Float, scale: float) -> Float:
     rough = np.bincount(ids.ravel(), texture.ravel(), minlength=parts) / np.maximum(stats[:, cv2.CC_STAT_AREA], 1)
     short = extent < (9 + 380 * np.clip(rough - 0.018, 0, 0.06)) * scale
     short[0] = False
-    gone = blur(short[ids].astype(f32), 1.2) > 0.08
+    gone = quick_blur(short[ids].astype(f32), 1.2) > 0.08
     return np.where(gone, f32(1), ink)
 
 
@@ -76,19 +78,19 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     lab = brought_out(lab, 18 * s)
     flat = flatten(soften(lab, 1, 0.06, 2 * s), 4.5 * s, 0.0007)
     broad = stretch(np.ascontiguousarray(flat[..., 0]), sitting, (1, 99), (0.03, 1.0), 0.85)
-    labels = tone_steps(blur(broad, 0.8 * s) - f32(0.02), _TONES, 2.6 * s)
+    labels = tone_steps(quick_blur(broad, 0.8 * s) - f32(0.02), _TONES, 2.6 * s)
     labels = without_islands(labels, _TONES, 170 * s * s)
     colour = _flat_colour(flat, broad, labels, s)
-    colour[..., 0] -= f32(0.055) * _dots(blur(broad, 3 * s), s)
+    colour[..., 0] -= f32(0.055) * _dots(quick_blur(broad, 3 * s), s)
 
     fine = flatten(soften(lab, 1, 0.05, 1.8 * s), 1.8 * s, 0.00006, 2)
     fine = evened(fine, 14 * s)
     thin = ink_lines(fine, 1.05 * s, 4.5 * s, 0.99, 2.4 * s, 60.0, 0.004)
     thick = ink_lines(flat, 2.0 * s, 8 * s, 0.98, 4 * s, 45.0, -0.008)
     ink = np.minimum(smoothstep(0.25, 0.75, thin), smoothstep(0.2, 0.6, thick))
-    texture = blur(np.abs(lab[..., 0] - flat[..., 0]), 9 * s)
+    texture = quick_blur(np.abs(lab[..., 0] - flat[..., 0]), 9 * s)
     ink = _without_specks(ink, texture, s)
-    ink *= smoothstep(0.12, 0.15, blur(broad, 1.2 * s))
+    ink *= smoothstep(0.12, 0.15, quick_blur(broad, 1.2 * s))
     if sitting.inset:
         # An eye that the tones have closed is opened again.
         ink = np.minimum(ink, 1 - features(lab, sitting.faces[0]).ink)

@@ -11,15 +11,17 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Mask, f32
+from ...maths.blur import quick_blur
 from ...maths.colour import to_lab, to_rgb
-from ...maths.filters import blur, brought_out, soften
+from ...maths.filters import brought_out, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ...understanding.palette import palette
 from ..shared.brush import CLOSEST, at, scattered, traced
 from ..shared.flatten import flatten
 from ..shared.flow import directions, turned_toward
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 from ..shared.pen import lenses
 
 _PAPER = np.array([0.955, 0.002, 0.016], f32)
@@ -84,7 +86,8 @@ def _blocks(picture: Float, light: Float, sitting: Sitting) -> list[_Block]:
     first, second, coloured = sitting.decided("hues", lambda: _two_hues(picture, chroma))
     turn = float(sitting.random("inks").normal(0, 0.06))
     hue = np.arctan2(
-        blur(np.ascontiguousarray(picture[..., 2]), 2 * s), blur(np.ascontiguousarray(picture[..., 1]), 2 * s)
+        quick_blur(np.ascontiguousarray(picture[..., 2]), 2 * s),
+        quick_blur(np.ascontiguousarray(picture[..., 1]), 2 * s),
     )
     cooler = _second_share(hue, first, second)
     nearer = 1 - cooler
@@ -119,9 +122,9 @@ def _gouged(block: _Block, angles: Float, sitting: Sitting) -> Float:
     s, height, width = sitting.scale, sitting.height, sitting.width
     size = (width * _OVERSAMPLED, height * _OVERSAMPLED)
     random = sitting.random(f"{block.name} gouges")
-    tone = blur(block.cover, (0.7 if block.key else 1.1) * s)
+    tone = quick_blur(block.cover, (0.7 if block.key else 1.1) * s)
     shape = _without_specks(tone > block.clear, (26 if block.key else 60) * s * s, 22 * s * s)
-    large = cv2.resize(blur(shape, 0.9 * s), size, interpolation=cv2.INTER_CUBIC)
+    large = cv2.resize(quick_blur(shape, 0.9 * s), size, interpolation=cv2.INTER_CUBIC)
     print_ = smoothstep(0.40, 0.60, large)
     spacing = max(block.gouge * s, CLOSEST)
     xs, ys = scattered(height, width, spacing, random, 0.42)
@@ -153,9 +156,11 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     source[..., 0] = stretch(np.ascontiguousarray(source[..., 0]), sitting, (1, 99), (0.02, 1.0), 0.9)
     picture = flatten(soften(source, 1, 0.05, 1.6 * s), 3.5 * s, 0.0006, 3)
     light = np.ascontiguousarray(picture[..., 0])
-    light = np.clip(light + 0.35 * (light - blur(light, 22 * s)) + 0.9 * (light - blur(light, 6 * s)), 0, 1).astype(f32)
+    light = np.clip(
+        light + 0.35 * (light - quick_blur(light, 22 * s)) + 0.9 * (light - quick_blur(light, 6 * s)), 0, 1
+    ).astype(f32)
     form, coherence, _ = directions(picture, 5 * s)
-    broad, _, _ = directions(blur(picture, 6 * s), 20 * s)
+    broad, _, _ = directions(quick_blur(picture, 6 * s), 20 * s)
     calm = (broad + 0.3 * sitting.field("hand", 80 * s)).astype(f32)
     angles = turned_toward(calm, form, smoothstep(0.15, 0.5, coherence))
     relief = paper(sitting, 0.8)
@@ -171,7 +176,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
         name = block.name
         film = 0.92 + 0.05 * sitting.field(f"{name} film", 2.2 * s) + 0.05 * sitting.field(f"{name} film broad", 26 * s)
         holes = smoothstep(2.35, 2.75, (sitting.field(f"{name} holes", 1.7 * s) + 0.35 * relief).astype(f32))
-        rim = np.clip(cover - blur(cover, 1.6 * s), 0, 1)
+        rim = np.clip(cover - quick_blur(cover, 1.6 * s), 0, 1)
         printed = np.clip(cover * (film - 0.03 * relief + 0.18 * rim) * (1 - 0.85 * holes), 0, 1)[..., None]
         ink = to_rgb(block.ink[None, None])[0, 0]
         opaque = 0.75 if block.key else 0.38

@@ -11,12 +11,14 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
+from ...maths.blur import quick_blur
 from ...maths.colour import to_lab, to_rgb
-from ...maths.filters import blur, brought_out, soften
+from ...maths.filters import brought_out, soften
+from ...maths.steps import smoothstep
 from ...model.look import Handling, Look
 from ...model.sitting import Sitting
 from ..shared.flatten import flatten
-from ..shared.ground import paper, smoothstep, stretch
+from ..shared.ground import paper, stretch
 
 _SETS = (
     ((1.00, 0.28, 0.62), (0.00, 0.40, 0.72), (1.00, 0.88, 0.10)),
@@ -81,7 +83,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     flat = flatten(soften(source, 1, 0.05, 1.5 * s), 3 * s, 0.0004, 3)
     picture = flat + f32(0.35) * (source - flat)
     light = np.ascontiguousarray(picture[..., 0])
-    picture[..., 0] = np.clip(light + f32(0.3) * (light - blur(light, 20 * s)), 0, 1)
+    picture[..., 0] = np.clip(light + f32(0.3) * (light - quick_blur(light, 20 * s)), 0, 1)
     picture[..., 1:] *= f32(1.15)
     inks = np.array(_SETS[int(sitting.random("inks").integers(0, len(_SETS)))], f32)
     amounts = _separated(to_rgb(picture), inks)

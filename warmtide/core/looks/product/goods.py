@@ -15,8 +15,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, Int, Mask, f32
+from ...maths.blur import blur
 from ...maths.nearest import from_nearest
-from ...maths.noise import blur
 from ...maths.relief import broad, normals, swollen
 from ...understanding.building.parts import borders
 from .boxes import box_normals, flattened

@@ -10,8 +10,9 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
+from ...maths.blur import blur
 from ...maths.light import linear_of
-from ...maths.noise import blur, step
+from ...maths.steps import smoothstep
 from ...model.cache import SharedCache
 from ...model.look import shape_keeping
 from ...model.sitting import Original, Sitting
@@ -142,7 +143,7 @@ def _ground(goods: Goods, sitting: Sitting, light: Float) -> Float:
             cv2.INTER_AREA,
             borderMode=cv2.BORDER_REFLECT,
         )
-        on = step(edge - 1.5 * goods.unit, edge + 1.5 * goods.unit, ys)[..., None]
+        on = smoothstep(edge - 1.5 * goods.unit, edge + 1.5 * goods.unit, ys)[..., None]
         out = out * (1 - on) + seen.reshape(out.shape) * 1.15 * on
     return (out * (0.18 + 0.82 * goods.shade)[..., None]).astype(f32)
 
@@ -170,7 +171,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     rows = np.arange(light.shape[0])
     flipped = np.clip(2 * goods.foot - rows, 0, light.shape[0] - 1)
     mirror = blur((thing * cover)[flipped], 2.5 * goods.unit) * (rows > goods.foot - 8 * goods.unit)[:, None, None]
-    near = step(goods.foot + 90 * goods.unit, goods.foot, rows.astype(f32))[:, None, None]
+    near = smoothstep(goods.foot + 90 * goods.unit, goods.foot, rows.astype(f32))[:, None, None]
     out = over(ground + 0.14 * mirror * near, thing, cover[..., 0])
     out = out + glow_of(out, goods.unit)
     return (developed(out * 0.9) + worded_as(lab, original.lab, 0.3, 0.0)).astype(f32)

@@ -12,7 +12,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.face import Face
 from ...understanding.faces import face_mask
 from ...understanding.places import find_places
@@ -38,8 +39,8 @@ def _leafy(light: Float, unit: float) -> Float:
     xx, yy, xy = blur(dx * dx, reach), blur(dy * dy, reach), blur(dx * dy, reach)
     whole = xx + yy
     ordered = np.sqrt((xx - yy) ** 2 + 4 * xy * xy) / (whole + 1e-6)
-    busy = step(0.020, 0.045, np.sqrt(whole))
-    return (busy * (1 - step(0.18, 0.42, ordered)) * (1 - step(0.55, 0.80, blur(light, reach)))).astype(f32)
+    busy = smoothstep(0.020, 0.045, np.sqrt(whole))
+    return (busy * (1 - smoothstep(0.18, 0.42, ordered)) * (1 - smoothstep(0.55, 0.80, blur(light, reach)))).astype(f32)
 
 
 def guided(colour: Float, light: Float, radius: int, close: float = 0.002) -> Float:
@@ -82,7 +83,7 @@ def places_of_grey(lab: Float, faces: tuple[Face, ...]) -> dict[str, Float]:
     if faces:
         face = face_mask(faces, height, width, 1.15)
         tone = float(np.median(light[face > 0.6])) if (face > 0.6).any() else 0.6
-        take("skin", step(0.1, 0.5, face) * (1 - step(0.20, 0.34, np.abs(light - tone))))
+        take("skin", smoothstep(0.1, 0.5, face) * (1 - smoothstep(0.20, 0.34, np.abs(light - tone))))
     if "clothes" in found:
         take("clothes", found["clothes"])
     if "sky" in found:

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Mask, f32
-from ...maths.noise import blur
+from ...maths.blur import blur
 
 _DIRECTIONS = 18
 _LINE, _LONG, _FAINT, _STRONG = 41, 0.16, 2.6, 4.5

@@ -11,7 +11,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 
 _ROWS, _COLUMNS = 128, 256
 _SOFTER = (1.5, 4, 10, 24, 48)
@@ -45,17 +46,17 @@ class _Room:
         p = np.abs(self.x * t[0] + self.y * t[1] + self.z * t[2]) / d
         q = np.abs(self.x * b[0] + self.y * b[1] + self.z * b[2]) / d
         shown = (
-            (1 - step(half[0] - soft, half[0] + soft, p))
-            * (1 - step(half[1] - soft, half[1] + soft, q))
+            (1 - smoothstep(half[0] - soft, half[0] + soft, p))
+            * (1 - smoothstep(half[1] - soft, half[1] + soft, q))
             * (ahead > 2e-3)
         )
         if bars:
-            shown = shown * (1 - 0.85 * np.maximum(1 - step(0.02, 0.05, p), 1 - step(0.02, 0.05, q)))
+            shown = shown * (1 - 0.85 * np.maximum(1 - smoothstep(0.02, 0.05, p), 1 - smoothstep(0.02, 0.05, q)))
         self.light = (self.light + bright * shown[..., None] * np.array(colour, f32)).astype(f32)
 
     def darken_behind(self, amount: float, where: float) -> None:
         """What is on the eye's side of the room is dark: nothing stands in front of the thing."""
-        shade = amount * (1 - step(-0.5, where, self.z))
+        shade = amount * (1 - smoothstep(-0.5, where, self.z))
         self.light = (self.light * (1 - shade)[..., None]).astype(f32)
 
 
@@ -63,7 +64,7 @@ def _graded(
     low: float, high: float, ends: tuple[float, float], colour: tuple[float, float, float], power: float = 1.0
 ) -> _Room:
     room = _Room(np.zeros((_ROWS, _COLUMNS, 3), f32))
-    up = 1 - step(ends[1], ends[0], room.y)
+    up = 1 - smoothstep(ends[1], ends[0], room.y)
     room.light = ((low + high * up**power)[..., None] * np.array(colour, f32)).astype(f32)
     return room
 
@@ -107,7 +108,7 @@ def _metal() -> _Room:
 def _horizon() -> _Room:
     """Bright above, a dark line, a warm floor: what makes polished steel look like polished steel."""
     room = _graded(0.10, 1.05, (-0.02, -0.9), (0.86, 0.95, 1.08), 0.8)
-    floor = step(0.03, 0.55, room.y) * 0.42
+    floor = smoothstep(0.03, 0.55, room.y) * 0.42
     line = np.exp(-(((room.y + 0.01) / 0.05) ** 2)) * 0.12
     room.light = (
         (room.light + floor[..., None] * np.array((1, 0.93, 0.85), f32) - line[..., None]).clip(0.01).astype(f32)

@@ -14,9 +14,9 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.filters import blur
+from ...maths.blur import quick_blur
+from ...maths.steps import smoothstep
 from ...model.face import Face
-from .ground import smoothstep
 
 # Everything below is in widths of the face, from its middle, across and down.
 _FINE, _BROAD = 0.012, 0.050
@@ -64,13 +64,13 @@ def features(lab: Float, face: Face, size: tuple[int, int] | None = None) -> Fea
     x, y, across, down = _CORE
     within = np.hypot((u - x) / across, (v - y) / down).astype(f32)
     light = np.ascontiguousarray(lab[..., 0])
-    fine = blur(light, _FINE * wide)
+    fine = quick_blur(light, _FINE * wide)
     inside = fine[within < 1]
     if inside.size < 16:
         nothing = np.zeros((size[1], size[0]) if size else (height, width), f32)
         return Features(nothing, nothing.copy())
     low, high = np.percentile(inside, (5, 95))
-    darker = (blur(light, _BROAD * wide) - fine) / f32(max(high - low, 0.02))
+    darker = (quick_blur(light, _BROAD * wide) - fine) / f32(max(high - low, 0.02))
     ready = np.full((height, width), _ELSEWHERE, f32)
     for a, b, c, d, most in _PLACES:
         near = np.exp(-((((u - a) / c) ** 2 + ((v - b) / d) ** 2) ** 2))

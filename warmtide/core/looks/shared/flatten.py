@@ -13,7 +13,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Int, f32
-from ...maths.filters import blur, share_around
+from ...maths.blur import quick_blur
+from ...maths.filters import share_around
 from ...maths.jit import kernel
 from ...maths.nearest import from_nearest
 from .flow import bilinear
@@ -107,7 +108,7 @@ def flatten(lab: Float, reach: float, strength: float, rounds: int = 4) -> Float
     u = np.ascontiguousarray(lab * _CHANNELS, dtype=f32)
     across, down = np.empty(u.shape[:2], f32), np.empty(u.shape[:2], f32)
     for k in range(rounds):
-        _edge_weights(u, blur(u, max(reach * 0.72**k, 0.6)), across, down)
+        _edge_weights(u, quick_blur(u, max(reach * 0.72**k, 0.6)), across, down)
         # Two passes over rows and columns, the second with a quarter of the weight.
         for share in (0.4, 0.1):
             _solve_rows(u, across, f32(strength * share))
@@ -199,7 +200,7 @@ def crisp(lab: Float, reach: float, rounds: int = 2) -> Float:
     out = np.ascontiguousarray(lab, dtype=f32)
     for _ in range(rounds):
         following = np.empty_like(out)
-        _take_calmer(out, *steepest(blur(out, 0.6)), f32(reach), f32(0.008), following)
+        _take_calmer(out, *steepest(quick_blur(out, 0.6)), f32(reach), f32(0.008), following)
         out = following
     return out
 

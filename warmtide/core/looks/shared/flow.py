@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Byte, Float, f32
-from ...maths.filters import blur
+from ...maths.blur import quick_blur
 from ...maths.jit import kernel
 
 
@@ -21,14 +21,14 @@ def directions(lab: Float, reach: float) -> tuple[Float, Float, Float]:
     xx = np.zeros(lab.shape[:2], f32)
     yy, xy = xx.copy(), xx.copy()
     for channel, weight in ((0, 1.0), (1, 2.0), (2, 2.0)):
-        plane = blur(np.ascontiguousarray(lab[..., channel]), 1.0)
+        plane = quick_blur(np.ascontiguousarray(lab[..., channel]), 1.0)
         gx = cv2.Scharr(plane, cv2.CV_32F, 1, 0) / 32
         gy = cv2.Scharr(plane, cv2.CV_32F, 0, 1) / 32
         xx += f32(weight) * gx * gx
         yy += f32(weight) * gy * gy
         xy += f32(weight) * gx * gy
     magnitude = np.sqrt(xx + yy)
-    xx, yy, xy = blur(xx, reach), blur(yy, reach), blur(xy, reach)
+    xx, yy, xy = quick_blur(xx, reach), quick_blur(yy, reach), quick_blur(xy, reach)
     tangent = 0.5 * np.arctan2(2 * xy, xx - yy) + np.pi / 2
     coherence = np.sqrt((xx - yy) ** 2 + 4 * xy**2) / (xx + yy + f32(1e-6))
     return tangent.astype(f32), coherence.astype(f32), magnitude.astype(f32)

@@ -6,12 +6,6 @@ from ...maths.arrays import Float, f32
 from ...model.sitting import Sitting
 
 
-def smoothstep(low: float, high: float, x: Float) -> Float:
-    """Hermite step from 0 at `low` to 1 at `high`."""
-    t = np.clip((x - f32(low)) / f32(high - low), 0, 1)
-    return (t * t * (3 - 2 * t)).astype(f32)
-
-
 def stretch(
     light: Float, sitting: Sitting, percentiles: tuple[float, float], to: tuple[float, float], amount: float
 ) -> Float:

@@ -8,7 +8,9 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.light import lit
+from ...maths.steps import smoothstep
 from .texture import clouded, grain, moved, over
 
 Random = np.random.Generator
@@ -26,7 +28,7 @@ class Ground:
 def linear(colour: str) -> Float:
     """A colour #rrggbb without its mark, in linear light."""
     encoded = np.array([int(colour[i : i + 2], 16) / 255 for i in (0, 2, 4)])
-    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4).astype(f32)
+    return lit(encoded)
 
 
 def board(
@@ -49,10 +51,10 @@ def board(
     radius = np.sqrt((ys + wander) ** 2 + (depth + 0.10 * np.abs(ys)) ** 2)
     rings = radius / 9.5 + 0.25 * field(500, 8)
     share, number = rings - np.floor(rings), np.floor(rings)
-    late_wood = step(0.25, 0.93, share) * (1 - step(0.93, 1, share))
+    late_wood = smoothstep(0.25, 0.93, share) * (1 - smoothstep(0.93, 1, share))
     late_wood = late_wood * (0.45 + 0.55 * np.mod(np.sin(number * 127.1) * 43758.5, 1))
     fibre = 0.6 * field(60, 1.6) + 0.5 * field(150, 4)
-    pores = step(1.55, 2.3, field(26, 1.4) + 0.35 * late_wood)
+    pores = smoothstep(1.55, 2.3, field(26, 1.4) + 0.35 * late_wood)
     dark = np.clip(0.42 * late_wood + 0.11 * fibre + 0.10 * field(300, 60) + 0.18, 0, 1.2).astype(f32)
     albedo = over(np.asarray(early, f32), np.asarray(late, f32), dark) * (1 - 0.45 * pores)[..., None]
     relief = ((-0.6 * pores - 0.18 * late_wood + 0.06 * fibre) * unit).astype(f32)
@@ -93,7 +95,7 @@ def slate(height: int, width: int, random: Random, unit: float, tint: Float | No
     cloud = clouded(height, width, 240 * unit, random, 6, 0.6)
     streak = clouded(height, width, 60 * unit, random, 4, 0.6, 20 * unit, 0.3)
     albedo = colour * (1 + 0.22 * cloud + 0.08 * streak)[..., None]
-    albedo = albedo + 0.02 * step(1.2, 2.6, clouded(height, width, 30 * unit, random))[..., None]
+    albedo = albedo + 0.02 * smoothstep(1.2, 2.6, clouded(height, width, 30 * unit, random))[..., None]
     relief = 1.4 * cloud + 0.8 * streak + 0.25 * grain(height, width, 2.5 * unit, random)
     relief = relief + 1.1 * np.floor(clouded(height, width, 200 * unit, random, 3) * 1.5)
     return Ground(np.clip(albedo, 0.01, 1).astype(f32), blur(relief * f32(unit), 0.8 * unit), 0.55)
@@ -142,7 +144,7 @@ def concrete(height: int, width: int, random: Random, unit: float, tint: Float |
     """Poured, with pores."""
     colour = linear(("a9a7a2", "8c8b88", "54565a")[int(random.integers(3))]) if tint is None else tint
     cloud, speck = clouded(height, width, 300 * unit, random, 6, 0.62), grain(height, width, 2.2 * unit, random)
-    pores = step(2.5, 3.1, grain(height, width, 7 * unit, random) + 0.3 * cloud)
+    pores = smoothstep(2.5, 3.1, grain(height, width, 7 * unit, random) + 0.3 * cloud)
     albedo = colour * (1 + 0.10 * cloud + 0.05 * speck)[..., None] * (1 - 0.55 * pores[..., None])
     relief = (0.5 * cloud + 0.25 * speck - 3.2 * pores) * unit
     return Ground(np.clip(albedo, 0, 1).astype(f32), relief.astype(f32), 0.8)
@@ -184,7 +186,7 @@ def marble(height: int, width: int, random: Random, unit: float, tint: Float | N
     veins = np.zeros((height, width), f32)
     for size, thick, loud in ((330, 0.055, 0.9), (170, 0.045, 0.45), (80, 0.04, 0.25)):
         field = moved(grain(height, width, size * unit, random, 0.5 * size * unit, 0.7), dx, dy)
-        shown = step(-0.4, 1.6, clouded(height, width, 200 * unit, random, 3))
+        shown = smoothstep(-0.4, 1.6, clouded(height, width, 200 * unit, random, 3))
         veins += loud * np.exp(-np.abs(field) / thick) * shown
     share = np.clip(0.8 * veins + np.clip(0.12 * clouded(height, width, 260 * unit, random, 5), -0.1, 0.4), 0, 1)
     return Ground(np.clip(over(colour, linear(vein), share), 0, 1).astype(f32), np.zeros((height, width), f32), 0.18)

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.filters import blur
+from ...maths.blur import quick_blur
 from ...model.face import Face
 from ...understanding.faces import face_mask
 
@@ -55,7 +55,7 @@ def with_faces(paint: "Callable[[Float, Sitting], Float]", lab: Float, sitting: 
         near = lab[rows, columns].copy()
         size = face.width * long_side
         light = np.ascontiguousarray(near[..., 0])
-        near[..., 0] = np.clip(light + f32(_CONTRAST) * mask * (light - blur(light, 0.085 * size)), 0, 1)
+        near[..., 0] = np.clip(light + f32(_CONTRAST) * mask * (light - quick_blur(light, 0.085 * size)), 0, 1)
         near[..., 1:] *= (1 + f32(_CHROMA) * mask)[..., None]
         larger = min(short, round(2.6 * side))
         enlarged = cv2.resize(near, (larger, larger), interpolation=cv2.INTER_CUBIC)
@@ -67,6 +67,6 @@ def with_faces(paint: "Callable[[Float, Sitting], Float]", lab: Float, sitting: 
         below = np.ascontiguousarray(out[rows, columns])
         if tone:
             reach = 0.35 * size
-            painted = painted + f32(tone) * (blur(below, reach) - blur(painted, reach))
+            painted = painted + f32(tone) * (quick_blur(below, reach) - quick_blur(painted, reach))
         out[rows, columns] = below + mask[..., None] * (painted - below)
     return out

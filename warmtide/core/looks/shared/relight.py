@@ -5,9 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...maths.arrays import Float, f32
+from ...maths.blur import blur
 from ...maths.colour import to_lab
-from ...maths.noise import blur, step
+from ...maths.light import lit, shown
 from ...maths.relief import broad
+from ...maths.steps import smoothstep
 from .texture import clouded
 
 _TIMES = {
@@ -54,7 +56,7 @@ def lit_share(light: Float, thing: Float) -> tuple[Float, Float]:
     """
     inside = light[thing > 0.5]
     low, high = np.percentile(inside, (12, 92)) if len(inside) > 50 else (0.1, 0.7)
-    share = step(float(low + 0.30 * (high - low)), float(low + 0.75 * (high - low)) + 1e-3, light)
+    share = smoothstep(float(low + 0.30 * (high - low)), float(low + 0.75 * (high - low)) + 1e-3, light)
     return share, (light / max(float(high), 0.05)).astype(f32)
 
 
@@ -66,7 +68,7 @@ def sky_of(hour: Hour, height: int, width: int, horizon: float, random: np.rando
     sky = np.broadcast_to(sky, (height, width, 3)).astype(f32)
     flat = max(float(width), 64.0)
     cloud = clouded(height, width, 0.45 * flat, random, 5, 0.55, 0.11 * flat, -0.04)
-    cover = step(0.1, 1.5, cloud) * hour.clouds * np.clip(up * 2.2, 0, 1)
+    cover = smoothstep(0.1, 1.5, cloud) * hour.clouds * np.clip(up * 2.2, 0, 1)
     bright = np.array(hour.low, f32) * 1.05 + 0.10 * np.array(hour.lit, f32)
     return (sky + (bright - sky) * (0.75 * cover)[..., None]).astype(f32)
 
@@ -81,15 +83,14 @@ def glow_of(light: Float, unit: float) -> Float:
 
 def developed(light: Float) -> Float:
     """Linear light (h, w, 3) on a filmic curve, as OKLab."""
-    shown = np.clip((light * (2.51 * light + 0.03)) / (light * (2.43 * light + 0.59) + 0.14), 0, 1)
-    encoded = np.where(shown <= 0.0031308, shown * 12.92, 1.055 * np.maximum(shown, 1e-9) ** (1 / 2.4) - 0.055)
-    return to_lab(encoded.astype(f32))
+    screen = np.clip((light * (2.51 * light + 0.03)) / (light * (2.43 * light + 0.59) + 0.14), 0, 1)
+    return to_lab(shown(screen))
 
 
 def undeveloped(shown: Float) -> Float:
     """The linear light (h, w, 3) that `developed` shows as an sRGB picture 0..1."""
     s = np.clip(shown, 0, 0.995)
-    s = np.where(s <= 0.04045, s / 12.92, ((s + 0.055) / 1.055) ** 2.4)
+    s = lit(s)
     a, b, c = 2.51 - 2.43 * s, 0.03 - 0.59 * s, -0.14 * s
     return ((-b + np.sqrt(b * b - 4 * a * c)) / (2 * a)).astype(f32)
 

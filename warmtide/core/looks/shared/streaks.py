@@ -3,7 +3,7 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import step
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from .texture import grain
 
@@ -18,6 +18,6 @@ def marker_streaks(sitting: Sitting, name: str, height: int, width: int, unit: f
     across = (-xs * np.sin(angle) + ys * np.cos(angle) + 2.2 * unit * sway) / (_NIB * unit)
     share, number = across - np.floor(across), np.floor(across).astype(int)
     strength = random.normal(0, 1, 4096)[number % 4096]
-    overlap = np.maximum(step(0.78, 0.95, share), 1 - step(0.02, 0.10, share))
+    overlap = np.maximum(smoothstep(0.78, 0.95, share), 1 - smoothstep(0.02, 0.10, share))
     fibre = grain(height, width, 60 * unit, sitting.random(f"{name} fibre"), 2 * unit, angle)
     return np.asarray(0.16 * overlap + 0.05 * strength + 0.03 * fibre, f32)

@@ -9,7 +9,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import blur, lattice
+from ...maths.blur import blur
+from ...maths.noise import lattice
 
 
 def grain(

@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Mask, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.pen import chains, cornered, pen, smoothed, tapered
 from .sitting import Board, board, concept
@@ -62,7 +63,7 @@ def _hatching(desk: Board) -> Float:
     for angle, below in ((-0.8, 0.50), (0.5, 0.28)):
         across = (-xs * np.sin(angle) + ys * np.cos(angle)) / (_HATCH * u) + 0.22 * sway
         off = np.abs(across - np.round(across)) * _HATCH * u
-        wide = 0.85 * u * (1 - step(below - 0.16, below + 0.08, tone)) * (1 + 0.25 * press)
+        wide = 0.85 * u * (1 - smoothstep(below - 0.16, below + 0.08, tone)) * (1 + 0.25 * press)
         found = np.maximum(found, np.clip(wide - off + 0.5, 0, 1) * (wide > 0.3))
     return np.asarray(found * inside * (border > 1.5 * u), f32)
 

@@ -3,8 +3,9 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
 from ...maths.relief import broad
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from .sitting import board, concept
 
@@ -17,8 +18,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     inside = sketch.areas > 0
     # The brush stays a little off the line here and there, and runs over it elsewhere.
     reach = sketch.border + 2.6 * u * desk.noise("edge", 30)
-    wash = step(-0.2 * u, 1.2 * u, reach) * inside
-    bare = step(0.78, 0.90, tone + 0.07 * desk.noise("bare", 60, 24, -0.5))
+    wash = smoothstep(-0.2 * u, 1.2 * u, reach) * inside
+    bare = smoothstep(0.78, 0.90, tone + 0.07 * desk.noise("bare", 60, 24, -0.5))
     pool = desk.clouds("pool", 130, 3)
     grains = desk.clouds("grain", 4.5, 3)
     rim = np.exp(-(((reach - 1.6 * u) / (1.5 * u)) ** 2)) * inside
@@ -28,7 +29,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     colour = desk.by_area(desk.colours, 1.6)
     # Neighbouring washes run into each other where both are wet.
     mingled = broad(desk.colours[sketch.areas], 9 * u)
-    wet = step(0.5, 1.4, desk.noise("wet", 90)) * 0.6
+    wet = smoothstep(0.5, 1.4, desk.noise("wet", 90)) * 0.6
     colour = colour + (mingled - colour) * wet[..., None] * inside[..., None]
     out = np.zeros_like(colour)
     paper = 0.972 + 0.006 * grains + 0.004 * desk.noise("tooth", 2.2)
@@ -39,7 +40,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     shadow = blur(desk.ground_shadow() * (1 + 0.25 * pool), 2 * u)
     out[..., 0] -= 0.13 * np.clip(shadow, 0, 1.2)
     out[..., 2] -= 0.016 * np.clip(shadow, 0, 1.2)
-    ink = step(0.06, 0.85, sketch.strokes.ink)
+    ink = smoothstep(0.06, 0.85, sketch.strokes.ink)
     out[..., 0] *= 1 - 0.72 * ink
     out[..., 1:] *= (1 - 0.6 * ink)[..., None]
     return np.asarray(out, f32)

@@ -3,7 +3,8 @@
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from ..shared.streaks import marker_streaks
 from .sitting import board, concept
@@ -23,14 +24,14 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     colour = desk.by_area(desk.colours, 0.4)
     # A marker doesn't stop at the line to a hair: it ends a little before it here, a little after it there.
     reach = (sketch.border + 2.0 * u * desk.noise("edge", 22)) / u
-    filled = step(0.4, 1.8, reach) * (sketch.areas > 0)
-    spill = blur(((sketch.areas > 0) & (sketch.border < 3 * u)).astype(f32), u) * step(
+    filled = smoothstep(0.4, 1.8, reach) * (sketch.areas > 0)
+    spill = blur(((sketch.areas > 0) & (sketch.border < 3 * u)).astype(f32), u) * smoothstep(
         0.9, 1.6, desk.noise("spill", 34)
     )
-    lit = step(0.74, 0.84, tone + 0.05 * desk.noise("left", 44, 10, angle))
+    lit = smoothstep(0.74, 0.84, tone + 0.05 * desk.noise("left", 44, 10, angle))
     dense = 1.0 + first
-    dense = dense + (0.55 + second) * (1 - step(0.46, 0.54, tone + 0.04 * desk.noise("mid", 30, 8, angle)))
-    dense = dense + (0.60 + second) * (1 - step(0.26, 0.34, tone + 0.04 * desk.noise("deep", 26, 8, angle)))
+    dense = dense + (0.55 + second) * (1 - smoothstep(0.46, 0.54, tone + 0.04 * desk.noise("mid", 30, 8, angle)))
+    dense = dense + (0.60 + second) * (1 - smoothstep(0.26, 0.34, tone + 0.04 * desk.noise("deep", 26, 8, angle)))
     amount = np.clip(filled * (1 - 0.86 * lit) + 0.6 * spill, 0, 1) * dense
     paper = np.zeros_like(colour)
     paper[..., 0] = 0.975 + 0.004 * desk.noise("tooth", 2.2)
@@ -40,13 +41,13 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     out = paper.copy()
     out[..., 0] = paper[..., 0] * np.power(base / 0.975, np.clip(amount * 0.9, 0, 2.6))
     out[..., 1:] += colour[..., 1:] * np.clip(amount, 0, 1.35)[..., None]
-    shadow = step(0.25, 0.5, desk.ground_shadow() + 0.10 * first)
+    shadow = smoothstep(0.25, 0.5, desk.ground_shadow() + 0.10 * first)
     out[..., 0] -= 0.22 * shadow * (1 + first)
     out[..., 2] -= 0.006 * shadow
-    ink = step(0.18, 0.62, sketch.strokes.ink) * step(0.10, 0.32, sketch.strokes.line)
+    ink = smoothstep(0.18, 0.62, sketch.strokes.ink) * smoothstep(0.10, 0.32, sketch.strokes.line)
     outer = blur(((sketch.areas > 0) != (blur((sketch.areas > 0).astype(f32), 1.4 * u) > 0.5)).astype(f32), 0.6)
     nx, ny, _ = sketch.normal
-    turned = step(-0.1, 0.4, -(nx * desk.sun[0] + ny * desk.sun[1]))
+    turned = smoothstep(-0.1, 0.4, -(nx * desk.sun[0] + ny * desk.sun[1]))
     ink = np.maximum(
         ink, np.exp(-((sketch.border / ((1.0 + 0.9 * turned) * u)) ** 2)) * (0.75 + 0.15 * desk.noise("hand", 60))
     )
@@ -56,8 +57,8 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     # White gel on edges that face the light.
     gel = (
         np.exp(-(((sketch.border - 3.2 * u) / (0.8 * u)) ** 2))
-        * step(0.66, 0.8, tone)
-        * step(0.2, 0.9, desk.noise("gel", 70))
+        * smoothstep(0.66, 0.8, tone)
+        * smoothstep(0.2, 0.9, desk.noise("gel", 70))
         * (sketch.areas > 0)
     )
     out[..., 0] += (0.99 - out[..., 0]) * 0.9 * gel * (1 - ink)

@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.sitting import Sitting
 from .sitting import Board, board, concept
 
@@ -47,7 +48,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     sketch, u = desk.sketch, desk.unit
     tone = desk.tone()
     broken = tone + 0.05 * desk.noise("brush", 40, 12, -0.7)
-    masses = 0.14 + 0.40 * step(0.34, 0.44, broken) + 0.46 * step(0.62, 0.74, broken)
+    masses = 0.14 + 0.40 * smoothstep(0.34, 0.44, broken) + 0.46 * smoothstep(0.62, 0.74, broken)
     light = 0.42 * broken + 0.58 * masses
     colour = desk.by_area(desk.colours)
     body = colour.copy()
@@ -57,7 +58,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     body[..., 1:] *= full
     body[..., 1] += 0.006 * (light - 0.5)
     body[..., 2] += 0.026 * (light - 0.5)
-    glint = step(0.90, 1.0, tone + 0.03 * desk.noise("glint", 18)) * (1 - sketch.flat[sketch.areas])
+    glint = smoothstep(0.90, 1.0, tone + 0.03 * desk.noise("glint", 18)) * (1 - sketch.flat[sketch.areas])
     body[..., 0] += 0.16 * glint
     panels = _panels(desk)
     body[..., 0] -= 0.10 * panels
@@ -68,7 +69,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     stage[..., 0] = 0.84 - 0.17 * far + 0.016 * wash + 0.006 * desk.noise("tooth", 2.5) - 0.34 * desk.ground_shadow()
     stage[..., 2] = 0.006 - 0.008 * far
     out = stage + (body - stage) * sketch.inside[..., None]
-    ink = step(0.10, 0.75, sketch.strokes.ink) * (0.35 + 0.65 * step(0.12, 0.4, sketch.strokes.line))
+    ink = smoothstep(0.10, 0.75, sketch.strokes.ink) * (0.35 + 0.65 * smoothstep(0.12, 0.4, sketch.strokes.line))
     rim = np.exp(-((sketch.border / (1.2 * u)) ** 2)) * 0.45
     ink = np.clip(np.maximum(ink, rim * (0.6 + 0.25 * desk.noise("hand", 50))), 0, 1)
     return np.asarray(out + (_LINE - out) * (0.86 * ink)[..., None], f32)

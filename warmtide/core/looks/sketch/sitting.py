@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 from ...model.cache import SharedCache
 from ...model.look import Look, Painter, shape_keeping
 from ...model.sitting import Original, Sitting
@@ -88,7 +89,7 @@ class Board:
         sun = self.sun
         away = int(-sun[0] * 14 * u), int(-sun[1] * 14 * u)
         above = np.roll(height, (away[1], away[0]), (0, 1)) - height
-        return blur(step(4 * u, 22 * u, above), 2.5 * u)
+        return blur(smoothstep(4 * u, 22 * u, above), 2.5 * u)
 
     def ground_shadow(self) -> Float:
         """Where the thing shades what it stands on, 0..1."""

@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import fractal, step
+from ...maths.noise import fractal
+from ...maths.steps import smoothstep
 from ..land import Outlook, draw_land
 from ..terrain import NEAR_CELL, Forest, Grid, LandPlan, Surface, near_grid, near_patch, rise
 from ..view import LAND, SKY, WATER, Task
@@ -35,7 +36,7 @@ def _rim(random: np.random.Generator, grid: Grid, far: Float, tall: float, begin
     rows, columns = x.shape
     bumps = near_patch(random, 0.15)
     edge = begin + curve * x + fractal(rows, columns, 7 / NEAR_CELL, random, 5, 0.55) * 1.2
-    top = 1 - step(-0.9, 0.9, z - edge)
+    top = 1 - smoothstep(-0.9, 0.9, z - edge)
     base = cv2.remap(far, ((x - grid.left) / grid.cell).astype(f32), (z / grid.cell).astype(f32), cv2.INTER_LINEAR)
     level = (bumps + tall + 0.6 + fractal(rows, columns, 9 / NEAR_CELL, random, 3) * 0.25) * top
     patch = np.where(top > 0.002, level - base * top, 0)

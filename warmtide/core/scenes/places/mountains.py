@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, f32
-from ...maths.noise import ridged, step
+from ...maths.noise import ridged
+from ...maths.steps import smoothstep
 from ..erosion import eroded
 from ..land import Outlook, draw_land
 from ..terrain import NO_WATER, Forest, Grid, LandPlan, Surface, near_patch, rise
@@ -15,7 +16,7 @@ from .base import Place
 def _massif(grid: Grid, random: np.random.Generator, side: int, high: bool) -> tuple[Float, Float]:
     """Heights of ranges on both sides of a valley that winds away, and how far a point lies from its floor."""
     x, z = grid.x, grid.z
-    winding = step(0, 1600, z) * random.uniform(150, 420)
+    winding = smoothstep(0, 1600, z) * random.uniform(150, 420)
     valley = random.uniform(-0.14, 0.14) * z + winding * np.sin(z / random.uniform(900, 1700) + random.uniform(0, 6))
     off = np.abs(x - valley + grid.noise(900, random, 3) * 120) / (170 + random.uniform(0.13, 0.30) * z)
     walls = rise(0.45, 2.0, off)

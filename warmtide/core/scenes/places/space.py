@@ -6,7 +6,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import fractal, part, rng, soft_texture, step, warped
+from ...maths.noise import fractal, part, rng, soft_texture, warped
+from ...maths.steps import smoothstep
 from ..develop import bloom
 from ..sky import stars
 from ..view import Camera, Drawn, Light, Task, paint
@@ -82,14 +83,14 @@ def _gas_giant(globe: _Globe, random: np.random.Generator) -> tuple[AnyArray, An
 
 def _living(globe: _Globe, _: np.random.Generator) -> tuple[AnyArray, AnyArray]:
     height = globe.texture(1.0) * 0.8 + 0.45 * globe.texture(3, 30) + 0.2 * globe.texture(9, 3)
-    land = step(0.25, 0.32, height)[..., None]
+    land = smoothstep(0.25, 0.32, height)[..., None]
     dry = np.clip(0.5 + 0.4 * globe.texture(4, 90), 0, 1)[..., None]
     sea = paint("0b2c58") * 0.9 + paint("12507a") * 0.25 * np.clip(0.3 + height, 0, 1)[..., None]
     colour = sea * (1 - land) + land * (paint("47602f") * (1 - dry) + paint("b0945e") * dry)
-    ice = step(0.82, 0.92, np.abs(globe.y) + 0.05 * globe.texture(1.0))[..., None]
+    ice = smoothstep(0.82, 0.92, np.abs(globe.y) + 0.05 * globe.texture(1.0))[..., None]
     colour = colour * (1 - ice) + ice * 0.85
     veil = globe.texture(2, 200) + 0.5 * globe.texture(6, 7) + 0.25 * globe.texture(13, 60)
-    veil = step(0.15, 1.5, veil)[..., None]
+    veil = smoothstep(0.15, 1.5, veil)[..., None]
     return colour * (1 - veil) + veil * 0.9, np.array([0.25, 0.5, 1.0], f32)
 
 
@@ -142,7 +143,7 @@ def _rings(picture: Float, x: float, y: float, radius: float, sun: AnyArray, ran
     v = (-(xx - x) * math.sin(turn) + (yy - y) * math.cos(turn)) / flat
     away = np.hypot(u, v) / radius
     grooves = soft_texture()[7][np.clip(away * 160, 0, 511).astype(int)]
-    ring = step(1.3, 1.36, away) * (1 - step(2.2, 2.3, away)) * np.clip(0.55 + 0.3 * grooves, 0, 1)
+    ring = smoothstep(1.3, 1.36, away) * (1 - smoothstep(2.2, 2.3, away)) * np.clip(0.55 + 0.3 * grooves, 0, 1)
     ring = ring * (1 - 0.85 * np.exp(-(((away - 1.93) / 0.03) ** 2)))
     before = (v > 0) | (np.hypot(xx - x, yy - y) > radius)
     off = np.abs((xx - x) * sun[1] + (yy - y) * sun[0]) < radius * 0.95

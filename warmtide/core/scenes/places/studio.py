@@ -8,7 +8,9 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import blur, fine_texture, fractal, part, rng, soft_texture, step, warped
+from ...maths.blur import blur
+from ...maths.noise import fine_texture, fractal, part, rng, soft_texture, warped
+from ...maths.steps import smoothstep
 from ..spots import disc
 from ..view import GROUND, Camera, Drawn, Light, Task, paint
 from .base import Place
@@ -96,7 +98,7 @@ def _paper(whole: _Set) -> AnyArray:
     random = part(whole.random)
 
     def rows(s: _Set, _: slice) -> AnyArray:
-        bend = step(s.horizon - 0.16, s.horizon + 0.16, s.v)[..., None]
+        bend = smoothstep(s.horizon - 0.16, s.horizon + 0.16, s.v)[..., None]
         lit = s.wall[..., None] * (1 - bend) + s.floor[..., None] * 1.08 * bend
         crease = 1 - 0.10 * np.exp(-(((s.v - s.horizon) / 0.09) ** 2))
         grain = 1 + 0.006 * random.standard_normal((*s.v.shape, 1))
@@ -131,10 +133,10 @@ def _table(s: _Set) -> AnyArray:
     behind = _softened(behind, 1.5 * width / 768)
     rows = np.clip((2 * s.horizon * height - s.v * height).astype(int), 0, height - 1)
     mirror = cv2.blur(np.take_along_axis(behind, rows[..., None], 0), (5, int(height * 0.06) * 2 + 1))
-    top = top + mirror * (0.04 + 0.22 * (1 - step(0, 0.3, s.v - s.horizon)))[..., None]
-    far = (1 - step(0, 0.12, s.v - s.horizon))[..., None]
+    top = top + mirror * (0.04 + 0.22 * (1 - smoothstep(0, 0.3, s.v - s.horizon)))[..., None]
+    far = (1 - smoothstep(0, 0.12, s.v - s.horizon))[..., None]
     top = top * (1 - far) + _softened(top.astype(f32), 3 * width / 768) * far
-    edge = step(s.horizon - 0.004, s.horizon + 0.004, s.v)[..., None]
+    edge = smoothstep(s.horizon - 0.004, s.horizon + 0.004, s.v)[..., None]
     return np.asarray(behind * (1 - edge) + top * edge)
 
 
@@ -168,7 +170,7 @@ def _brick(whole: _Set) -> AnyArray:
         column = np.floor(shifted / long)
         fx, fy = (shifted / long - column - 0.5) * long, (yy / tall - row - 0.5) * tall
         rim = np.minimum(long * 0.5 - np.abs(fx), tall * 0.5 - np.abs(fy))
-        inside[view] = step(0.9 * scale, 2.6 * scale, rim + rough[view] * 0.7 * scale)
+        inside[view] = smoothstep(0.9 * scale, 2.6 * scale, rim + rough[view] * 0.7 * scale)
         own = (np.sin(column * 127.1 + row * 311.7 + s.task.seed) * 43758.5) % 1
         tone = (np.sin(column * 57.1 + row * 91.7 + s.task.seed) * 23758.5) % 1
         relief[view] = inside[view] * (2 + 0.5 * dents[view] + own * 0.8)
@@ -190,7 +192,7 @@ def _brick(whole: _Set) -> AnyArray:
         x = (s.u - 0.5) * z * 2.2
         stains = cv2.remap(soft_texture(), ((x * 60) % 511).astype(f32), ((z * 60) % 511).astype(f32), cv2.INTER_LINEAR)
         fallen = s.floor * (0.7 + 0.08 * stains) * (1 - 0.5 * np.exp(-np.clip(s.v - line, 0, 1) / 0.03))
-        on = step(line - 0.003, line + 0.003, s.v)[..., None]
+        on = smoothstep(line - 0.003, line + 0.003, s.v)[..., None]
         return np.asarray(wall * (1 - on) + paint("6e6a64") * fallen[..., None] * on)
 
     return whole.in_strips(wall_and_floor)
@@ -233,9 +235,9 @@ def _stage(whole: _Set) -> AnyArray:
 
     def rows(s: _Set, view: slice) -> AnyArray:
         spot = np.exp(-((((s.u - 0.5) / 0.22) ** 2 + ((s.v - 0.82) / 0.09) ** 2) ** 1.2))
-        cone = 1 - step(0.5, 1, np.abs(s.u - 0.5) / (0.05 + 0.20 * np.clip(s.v + 0.05, 0, 1)))
+        cone = 1 - smoothstep(0.5, 1, np.abs(s.u - 0.5) / (0.05 + 0.20 * np.clip(s.v + 0.05, 0, 1)))
         cone = cone * np.exp(-s.v * 0.9) * 0.022 * (1 + 0.25 * smoke[view])
-        on = step(s.horizon - 0.01, s.horizon + 0.02, s.v)
+        on = smoothstep(s.horizon - 0.01, s.horizon + 0.02, s.v)
         base = (0.25 + 0.5 * s.wall) * (1 - on) + 2.2 * (0.25 + 1.6 * spot) * on
         return np.asarray(colour * base[..., None] + cone[..., None] * np.array([1, 0.95, 0.85], f32))
 

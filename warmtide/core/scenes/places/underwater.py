@@ -6,7 +6,9 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
-from ...maths.noise import blur, fractal, rng, soft_texture, step, wave_texture
+from ...maths.blur import blur
+from ...maths.noise import fractal, rng, soft_texture, wave_texture
+from ...maths.steps import smoothstep
 from ..spots import disc
 from ..view import GROUND, Camera, Drawn, Light, Task
 from .base import Place
@@ -77,7 +79,7 @@ def _floor(
     net = caustics(x + 40, z + 40, 3.6) * np.clip(1 - z / 7, 0, 1) * 0.6
     sand = np.array([0.42, 0.40, 0.30], f32) * (0.5 + 0.10 * bumps + ripples)[..., None] * (middle * 2 + top * 0.35)
     sand = sand + net[..., None] * top * 0.38
-    share = np.exp(-z * 0.28)[..., None] * step(0, 0.02, below)[..., None]
+    share = np.exp(-z * 0.28)[..., None] * smoothstep(0, 0.02, below)[..., None]
     picture = picture * (1 - share) + sand * share
     yy, xx = np.mgrid[0:height, 0:width].astype(f32)
     for k in range(int(random.integers(4, 9))):
@@ -148,12 +150,12 @@ def _draw(task: Task) -> Drawn:
     if asked.time in ("night", "dusk") or asked.dark:
         deep, middle, top = deep * 0.5, middle * 0.4, top * 0.35
     sun_x = random.uniform(0.15, 0.85)
-    t = step(0, 1, v)[..., None]
+    t = smoothstep(0, 1, v)[..., None]
     shine = np.exp(-(((u - sun_x) / 0.55) ** 2)) * np.exp(-v * 1.6)
     picture = middle * (1 - t) + deep * t + top * (shine**1.4)[..., None] * 0.75
     rise = np.maximum(0.16 - v, 0.002)
     surface = caustics((u - sun_x) / rise * 0.20 + random.uniform(0, 50), 0.22 / rise, 0.55)
-    near = (1 - step(0.02, 0.16, v)) * 0.5 * np.exp(-(((u - sun_x) / 0.5) ** 2))
+    near = (1 - smoothstep(0.02, 0.16, v)) * 0.5 * np.exp(-(((u - sun_x) / 0.5) ** 2))
     picture = picture + (surface * near)[..., None] * (top * 0.8 + 0.3)
     drawn_horizon, floored = random.uniform(0.60, 0.74), random.random() < 0.8
     horizon = task.layout.horizon_or(drawn_horizon, 0.5, 0.8)

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Byte, Float, Int, f32
-from ...maths.noise import blur
+from ...maths.blur import blur
 
 # Least share of an edge of the picture that what lies beyond it holds.
 _LEAST_SHARE = 0.04

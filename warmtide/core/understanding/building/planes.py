@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, Int, f32
-from ...maths.noise import blur
+from ...maths.blur import blur
 from ...model.cache import SharedCache
 from ...model.sitting import Original
 from .faint import faint_joins

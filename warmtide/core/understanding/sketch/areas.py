@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, Int, Mask, f32
-from ...maths.noise import blur
+from ...maths.blur import blur
 from ...maths.outline import distance_in
 from .strokes import Strokes
 

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Float, Int, f32
-from ...maths.noise import blur
+from ...maths.blur import blur
 from ...maths.relief import normals, swollen
 from .areas import areas_of, border_of, to_border
 from .strokes import Strokes, strokes_of

@@ -13,7 +13,8 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Float, Mask, f32
-from ...maths.noise import blur, step
+from ...maths.blur import blur
+from ...maths.steps import smoothstep
 
 _DIRECTIONS = 16
 _LINE, _STRONG, _WEAK, _GAP = 15, 0.40, 0.15, 16
@@ -69,7 +70,7 @@ def strokes_of(lab: Float) -> Strokes:
     dark = _bare(light, unit)
     # Smudges are broad and soft, strokes are not; what is filled in on purpose is broad, and much darker.
     fine = np.clip(dark - 0.9 * blur(dark, 14 * unit), 0, 1)
-    filled = step(0.45, 0.65, blur(dark, 2 * unit)) * dark
+    filled = smoothstep(0.45, 0.65, blur(dark, 2 * unit)) * dark
     most = max(float(np.percentile(fine, 99.3)), 0.05)
     ink = np.clip(np.maximum(fine / f32(most), filled), 0, 1).astype(f32)
     line = _along(np.clip(fine / f32(most), 0, 1).astype(f32), unit)
