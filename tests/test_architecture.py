@@ -5,8 +5,8 @@ import json
 import unittest
 from pathlib import Path
 
-from warmtide.core.model.recipe import Recipe
-from warmtide.web.schema import recipe_schema, written
+from warmtide.core.model.recipe import HOLDS, Recipe
+from warmtide.web.schema import program, recipe_schema, written
 
 ROOT = Path(__file__).resolve().parent.parent
 # A part may import from itself and from those listed.
@@ -122,6 +122,14 @@ class Generated(unittest.TestCase):
         self.assertEqual(kept, json.loads(written(recipe_schema())), message)
         self.assertEqual(set(kept["properties"]), set(Recipe.model_fields))
         self.assertTrue(all("description" in field or "$ref" in field for field in kept["properties"].values()))
+
+    def test_controls_and_resamplings_of_the_interface_are_the_programs(self) -> None:
+        kept = json.loads((ROOT / "frontend" / "src" / "api" / "program.gen.json").read_text())
+        message = "run: python -m warmtide.web.schema program > frontend/src/api/program.gen.json"
+        self.assertEqual(kept, json.loads(written(program())), message)
+        amounts = {*Recipe.model_fields, *HOLDS}
+        self.assertLessEqual({control["control"] for control in kept["controls"]}, amounts)
+        self.assertEqual({c["control"] for c in kept["controls"]} & set(HOLDS), set(HOLDS))
 
     def test_the_description_of_the_http_interface_is_current(self) -> None:
         from warmtide.web.app import create_app

@@ -10,7 +10,8 @@ from pydantic import ValidationError
 
 from tests.pictures import harbour
 from warmtide.core.maths.arrays import Byte
-from warmtide.core.pictures.framing import RESAMPLINGS, Framing, frame, framed_natural, framed_points, framed_shape
+from warmtide.core.pictures.framing import Framing, frame, framed_natural, framed_points, framed_shape
+from warmtide.core.pictures.resampling import RESAMPLINGS
 
 
 def rgba(picture: Byte) -> Byte:

@@ -1131,7 +1131,7 @@ export interface components {
              * @default auto
              * @enum {string}
              */
-            resampling: "auto" | "nearest" | "area" | "bilinear" | "bicubic" | "lanczos";
+            resampling: "auto" | "area" | "lanczos" | "bicubic" | "bilinear" | "nearest";
             /**
              * Right
              * @default 1

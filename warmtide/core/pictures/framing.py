@@ -2,20 +2,15 @@
 
 import re
 from dataclasses import dataclass
-from typing import Literal, Self, get_args
+from typing import Literal, Self
 
 import cv2
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from ..maths.arrays import AnyArray, Byte, f32
+from .resampling import Way, interpolation
 
-Resampling = Literal["auto", "nearest", "area", "bilinear", "bicubic", "lanczos"]
-RESAMPLINGS: tuple[Resampling, ...] = get_args(Resampling)
-_HOW = {
-    "nearest": cv2.INTER_NEAREST, "area": cv2.INTER_AREA, "bilinear": cv2.INTER_LINEAR, "bicubic": cv2.INTER_CUBIC,
-    "lanczos": cv2.INTER_LANCZOS4,
-}  # fmt: skip
 _LEAST_SHARE = 0.02
 # The original is read with this many times the pixels that the framed picture has.
 _SPARE = 2
@@ -73,7 +68,7 @@ class Framing(BaseModel):
     shift_x: float = Field(0.0, ge=-1, le=1)
     shift_y: float = Field(0.0, ge=-1, le=1)
     recolour: tuple[NewColour, ...] = Field((), max_length=24)
-    resampling: Resampling = "auto"
+    resampling: Way = "auto"
 
     @field_validator("ground")
     @classmethod
@@ -212,8 +207,7 @@ def frame(rgba: Byte, framing: Framing, size: int, whole: tuple[int, int] | None
     )
     if inner != laid.shape[:2]:
         shrinks = inner[0] * inner[1] < laid.shape[0] * laid.shape[1]
-        usual = cv2.INTER_AREA if shrinks else cv2.INTER_LANCZOS4
-        how = _HOW.get(framing.resampling, usual)
+        how = interpolation(framing.resampling, shrinks)
         laid = cv2.resize(np.ascontiguousarray(laid), inner[::-1], interpolation=how)
     top = (height - inner[0]) // 2 + round(framing.shift_y * height)
     left = (width - inner[1]) // 2 + round(framing.shift_x * width)

@@ -1,4 +1,5 @@
 import type { LookView, Recipe, SweepRequest } from "../../api/client";
+import program from "../../api/program.gen.json";
 import { lookSections } from "../../primitives/looks";
 import { valuesOf, type SpanSetting } from "../../primitives/span";
 
@@ -20,19 +21,7 @@ export interface ControlInfo {
 }
 
 /** The band's controls in their order; their keys are 1 to 9 and 0. */
-export const CONTROLS: ControlInfo[] = [
-  { control: "strength", label: "Strength", min: 0, max: 1, step: 0.01, digits: 2, ends: ["source", "look"], stretched: { from: 0.3, to: 0.9, count: 5 } },
-  { control: "guidance", label: "Guidance", min: 1, max: 20, step: 0.5, digits: 1, ends: ["plain", "loud"], stretched: { from: 3, to: 9, count: 3 } },
-  { control: "seed", label: "Seed", min: 1, max: 60, step: 1, digits: 0 },
-  { control: "steps", label: "Steps", min: 4, max: 60, step: 1, digits: 0, ends: ["quick", "fine"], stretched: { from: 10, to: 30, count: 3 } },
-  { control: "lines", label: "Hold lines", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
-  { control: "shapes", label: "Hold shapes", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
-  { control: "colours", label: "Hold colours", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0, to: 1, count: 3 } },
-  { control: "faces", label: "Hold faces", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0.2, to: 0.8, count: 3 } },
-  { control: "look_weight", label: "Look weight", min: 0, max: 1.5, step: 0.05, digits: 2, ends: ["little paint", "much"], stretched: { from: 0.5, to: 1.5, count: 3 } },
-  { control: "depth", label: "Hold depth", min: 0, max: 1, step: 0.05, digits: 2, ends: ["free", "kept"], stretched: { from: 0, to: 1, count: 3 } },
-  { control: "second_share", label: "Share of the second look", min: 0, max: 1, step: 0.05, digits: 2, ends: ["first look", "second"], stretched: { from: 0.2, to: 0.8, count: 4 } },
-];
+export const CONTROLS = program.controls as ControlInfo[];
 
 /** Controls that stand in the band and have a key of their own. */
 export const BAND_CONTROLS = CONTROLS.filter((info) => info.control !== "second_share");

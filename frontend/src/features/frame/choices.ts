@@ -1,4 +1,5 @@
 import type { Framing } from "../../api/client";
+import program from "../../api/program.gen.json";
 
 /** Shapes by their common names, width over height. */
 export const SHAPES: { title: string; value: string; shape: number | null }[] = [
@@ -21,14 +22,7 @@ export const FITS: { value: Fit; title: string; detail: string }[] = [
   { value: "stretch", title: "Stretch", detail: "nothing is lost; everything is distorted" },
 ];
 
-export const RESAMPLINGS: { value: NonNullable<Framing["resampling"]>; title: string; detail: string }[] = [
-  { value: "auto", title: "Automatic", detail: "area when it shrinks, Lanczos when it grows" },
-  { value: "area", title: "Area", detail: "photos made smaller: no shimmer" },
-  { value: "lanczos", title: "Lanczos", detail: "crisp; a faint rim at hard edges" },
-  { value: "bicubic", title: "Bicubic", detail: "a little softer, hardly any rim" },
-  { value: "bilinear", title: "Bilinear", detail: "soft" },
-  { value: "nearest", title: "Nearest", detail: "pixel art: nothing is mixed" },
-];
+export const RESAMPLINGS = program.resamplings as { value: NonNullable<Framing["resampling"]>; title: string; detail: string }[];
 
 export const LONG_SIDES = [256, 384, 512, 640, 768, 1024, 1280, 1536, 2048];
 
