@@ -6,6 +6,7 @@ import numpy as np
 from scipy.ndimage import convolve1d
 
 from warmtide.core.engine.shrink import (
+    Gating,
     centre_on_paint,
     content_estimate,
     content_step,
@@ -74,7 +75,9 @@ class Shrinkage(unittest.TestCase):
                 with self.subTest(shape=(height, width), first=first):
                     g, noise = self.given(height, width), noise_of(0.05)
                     gate, estimate = np.zeros_like(g["c"]), np.zeros_like(g["c"])
-                    content_estimate(g["c"], g["prior"], g["above"], gate, estimate, noise, self.floor, first)  # type: ignore[no-untyped-call]
+                    content_estimate(
+                        g["c"], Gating(g["prior"], g["above"], gate, noise, self.floor, first, True), estimate
+                    )  # type: ignore[no-untyped-call]
                     gain, handed = shrunk(g["c"], g["prior"], None if first else g["above"], noise, self.floor)
                     np.testing.assert_allclose(estimate, gain * g["c"], atol=2e-5)
                     np.testing.assert_allclose(gate, handed, atol=2e-4)
@@ -84,7 +87,9 @@ class Shrinkage(unittest.TestCase):
         left = []
         for level in (1e-7, 0.01, 0.1, 1.0, 100.0):
             gate, estimate = np.zeros_like(g["c"]), np.zeros_like(g["c"])
-            content_estimate(g["c"], g["prior"], g["above"], gate, estimate, noise_of(level), self.floor, True)  # type: ignore[no-untyped-call]
+            content_estimate(
+                g["c"], Gating(g["prior"], g["above"], gate, noise_of(level), self.floor, True, True), estimate
+            )  # type: ignore[no-untyped-call]
             left.append(float(np.abs(estimate).sum() / np.abs(g["c"]).sum()))
             # Never more than there is, never turned around.
             self.assertTrue((np.abs(estimate) <= np.abs(g["c"]) + 1e-6).all())
@@ -99,7 +104,7 @@ class Shrinkage(unittest.TestCase):
         for open_ in (0.0, 1.0):
             gate, estimate = np.zeros_like(g["c"]), np.zeros_like(g["c"])
             above = np.full_like(g["above"], open_)
-            content_estimate(g["c"], g["prior"], above, gate, estimate, noise, self.floor, False)  # type: ignore[no-untyped-call]
+            content_estimate(g["c"], Gating(g["prior"], above, gate, noise, self.floor, False, True), estimate)  # type: ignore[no-untyped-call]
             shares.append(float(np.abs(estimate).sum()))
         self.assertLess(shares[0], 0.9 * shares[1])
 
@@ -109,13 +114,15 @@ class Shrinkage(unittest.TestCase):
                 g, noise, chroma = self.given(height, width), noise_of(0.05), f32(0.3)
                 gates_of = [np.zeros_like(g["c"]) for _ in range(2)]
                 estimate = np.zeros_like(g["c"])
-                content_estimate(g["c"], g["prior"], g["above"], gates_of[0], estimate, noise, self.floor, False)  # type: ignore[no-untyped-call]
+                content_estimate(
+                    g["c"], Gating(g["prior"], g["above"], gates_of[0], noise, self.floor, False, True), estimate
+                )  # type: ignore[no-untyped-call]
                 state = g["c"].copy()
                 hold_and_update(estimate, state, g["before"], g["hold"], g["bent"], g["source"], chroma, self.step)  # type: ignore[no-untyped-call]
                 out, fused = np.zeros_like(g["c"]), g["before"].copy()
                 content_step(  # type: ignore[no-untyped-call]
-                    g["c"], out, g["prior"], g["above"], gates_of[1], fused, g["hold"], g["bent"], g["source"], chroma,
-                    self.step, noise, self.floor, False, False,
+                    g["c"], out, Gating(g["prior"], g["above"], gates_of[1], noise, self.floor, False, True), fused,
+                    g["hold"], g["bent"], g["source"], chroma, self.step,
                 )  # fmt: skip
                 np.testing.assert_allclose(out, state, atol=1e-6)
                 np.testing.assert_allclose(fused, estimate, atol=1e-6)
@@ -146,8 +153,8 @@ class Shrinkage(unittest.TestCase):
                     low_gain = np.array([0.9, 0.5, 0.5], f32)
                     state, before, gate = g["c"].copy(), g["before"].copy(), np.zeros_like(g["c"])
                     paint_step(  # type: ignore[no-untyped-call]
-                        state, g["paint"], g["bent"], g["prior"], g["above"], gate, before, g["source"], chroma,
-                        self.step, noise, self.floor, doubt, push, colour, False, False, low, low_gain,
+                        state, g["paint"], g["bent"], Gating(g["prior"], g["above"], gate, noise, self.floor, False, True),
+                        before, g["source"], chroma, self.step, doubt, (push, colour), low, low_gain,
                     )  # fmt: skip
                     guided = g["paint"].astype(float)
                     guided[0] += 0.3 * (g["paint"][0] - g["bent"][0])

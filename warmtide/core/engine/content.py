@@ -7,7 +7,7 @@ from ..maths.bilateral import bilateral
 from ..maths.pyramid import build, collapse
 from .plan import Ground, Plan
 from .samplers import Update
-from .shrink import content_estimate, content_step, hold_and_update
+from .shrink import Gating, content_estimate, content_step, hold_and_update
 from .source import PreparedSource
 
 _SMOOTH_ABOVE = 0.25
@@ -75,6 +75,11 @@ class ContentTrack:
     def gate_above(self, b: int) -> Float:
         return self.gate[b + 1] if b < self.plan.levels - 1 else self.open_gate
 
+    def _gating(self, b: int, sigma: float, hand_on: bool) -> Gating:
+        plan = self.plan
+        noise, first = plan.noise(sigma, b), b == plan.levels - 1
+        return Gating(self.ground.prior[b], self.gate_above(b), self.gate[b], noise, plan.floors[b], first, hand_on)
+
     def _finish(self, b: int, step: Float) -> None:
         g = self.ground
         hold_and_update(
@@ -92,7 +97,7 @@ class ContentTrack:
                 if sigma > plan.wake_at[b] and i < plan.count - 1:
                     continue
                 self._wake(b, sigma)
-            top = b == last - 1
+            b == last - 1
             if (smooth and b >= lowest) or b == last:
                 self.before[b] = self.estimate[b]
             if b == last:
@@ -101,16 +106,12 @@ class ContentTrack:
                     self._finish(b, coefficients)
             elif smooth and b >= lowest:
                 self.estimate[b] = np.empty_like(self.estimate[b])
-                content_estimate(
-                    self.state[b], g.prior[b], self.gate_above(b), self.gate[b], self.estimate[b],
-                    plan.noise(sigma, b), plan.floors[b], top,
-                )  # fmt: skip
+                content_estimate(self.state[b], self._gating(b, sigma, True), self.estimate[b])
             else:
                 # The fused kernel reads the old estimate where it writes the new one.
                 content_step(
-                    self.state[b], self.spare[b], g.prior[b], self.gate_above(b), self.gate[b], self.estimate[b],
-                    g.holds[b], g.bands[b], self.kept[b], self.chroma[b], coefficients, plan.noise(sigma, b),
-                    plan.floors[b], top, b == 0,
+                    self.state[b], self.spare[b], self._gating(b, sigma, b > 0), self.estimate[b], g.holds[b], g.bands[b],
+                    self.kept[b], self.chroma[b], coefficients,
                 )  # fmt: skip
                 self.state[b], self.spare[b] = self.spare[b], self.state[b]
         if smooth:

@@ -10,7 +10,7 @@ from ..maths.pyramid import build, collapse
 from ..model.look import Look
 from .content import ContentTrack
 from .samplers import Update
-from .shrink import centre_on_paint, move_to_paint, paint_step
+from .shrink import Gating, centre_on_paint, move_to_paint, paint_step
 
 # Before the first rendering the track is believed to have begun no higher than this.
 _BEGAN = 2.2
@@ -94,11 +94,13 @@ class PaintedTrack:
                     continue
                 self.asleep[b] = False
             t2 = self.trust[b] ** 2
+            gating = Gating(
+                content.ground.prior[b], content.gate_above(b), content.gate[b], plan.noise(sigma, b), plan.floors[b],
+                b == last - 1, b > 0,
+            )  # fmt: skip
             paint_step(
-                self.state[b], paint, estimate, content.ground.prior[b], content.gate_above(b), content.gate[b],
-                self.before[b], self.held[b], self.chroma[b], coefficients, plan.noise(sigma, b),
-                plan.floors[b], f32(t2 / (sigma**2 + t2)), self.push[b], self.colour[b], b == last - 1, b == 0,
-                b == last, plan.residue_gain(sigma),
+                self.state[b], paint, estimate, gating, self.before[b], self.held[b], self.chroma[b], coefficients,
+                f32(t2 / (sigma**2 + t2)), (self.push[b], self.colour[b]), b == last, plan.residue_gain(sigma),
             )  # fmt: skip
 
     def add_noise(self, fresh: Bands, sigma: float) -> None:

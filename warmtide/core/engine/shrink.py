@@ -78,8 +78,10 @@ def _parent_row(parent, y, out, row, w):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _gain_row(e0, e1, e2, prior, gate, gain, out, noise, floor, y, w, hand_on):  # type: ignore[no-untyped-def]
-    """Gains of one row for three channels; `out` takes the gate for the band below."""
+def _gain_row(gating, at_hand, y, w):  # type: ignore[no-untyped-def]
+    """Gains of one row for three channels, and the gate for the band below."""
+    e0, e1, e2 = at_hand.energy[0], at_hand.energy[1], at_hand.energy[2]
+    noise, floor, prior = gating.noise, gating.floor, gating.prior
     i0, i1, i2 = _ONE / noise[0], _ONE / noise[1], _ONE / noise[2]
     for x in range(w):
         joint = (e0[x] * i0 + e1[x] * i1 + e2[x] * i2) * f32(1 / 3) - _SIGNIFICANT
@@ -89,12 +91,12 @@ def _gain_row(e0, e1, e2, prior, gate, gain, out, noise, floor, y, w, hand_on): 
             n = noise[k]
             p = prior[k, y, x]
             excess = max(energy - _SIGNIFICANT * n, _ZERO) + max(energy - n, _ZERO) * half
-            excess *= _GATE_FLOOR + _GATE_SPAN * gate[k, x]
+            excess *= _GATE_FLOOR + _GATE_SPAN * at_hand.above[k, x]
             signal = min(excess, _CAP * max(p, floor[k])) + _PRIOR_SHARE * p
             g = signal / (signal + n)
-            gain[k, x] = g
-            if hand_on:
-                out[k, y, x] = min(g * g * energy / (_GATE_AT * p + f32(1e-9)), _ONE)
+            at_hand.gain[k, x] = g
+            if gating.hand_on:
+                gating.gate[k, y, x] = min(g * g * energy / (_GATE_AT * p + f32(1e-9)), _ONE)
 
 
 class _AtHand(NamedTuple):
@@ -113,6 +115,25 @@ class _AtHand(NamedTuple):
     row: Any
 
 
+class Gating(NamedTuple):
+    """What the gains of a band hang on besides the band itself.
+
+    Attributes
+    ----------
+    prior : expected energy of the signal, (3, h, w). above : gate of the band above, at half the size. gate : takes this
+    band's own. noise, floor : noise variance and least energy by channel. first : there is no band above. hand_on : the band
+    below wants the gate.
+    """
+
+    prior: Any
+    above: Any
+    gate: Any
+    noise: Any
+    floor: Any
+    first: bool
+    hand_on: bool
+
+
 @kernel
 def _at_hand(w):  # type: ignore[no-untyped-def]
     return _AtHand(
@@ -125,11 +146,10 @@ def _at_hand(w):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _gains(band, rows, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, hand_on):  # type: ignore[no-untyped-def]
+def _gains(band, rows, y, h, w, at_hand, gating):  # type: ignore[no-untyped-def]
     """Gains of row `y` of a band (3, h, w) into `at_hand.gain`.
 
     rows : a mask of row numbers: `_WHOLE` where all rows are there, `_RING` where the last eight are kept in turn.
-    first : there is no band above. hand_on : the band below wants its gate.
     """
     for k in range(3):
         a = band[k]
@@ -138,20 +158,19 @@ def _gains(band, rows, y, h, w, at_hand, prior, gate_above, gate, noise, floor, 
             a[_mirror(y + 1, h) & rows], a[_mirror(y + 2, h) & rows], a[_mirror(y + 3, h) & rows], at_hand.column, w,
         )  # fmt: skip
         _horizontal(at_hand.column, at_hand.energy[k], w)
-        if not first:
-            _parent_row(gate_above[k], y, at_hand.above[k], at_hand.row, w)
-    energy = at_hand.energy
-    _gain_row(energy[0], energy[1], energy[2], prior, at_hand.above, at_hand.gain, gate, noise, floor, y, w, hand_on)
+        if not gating.first:
+            _parent_row(gating.above[k], y, at_hand.above[k], at_hand.row, w)
+    _gain_row(gating, at_hand, y, w)
 
 
 @kernel
-def content_estimate(c, prior, gate_above, gate, estimate, noise, floor, first):  # type: ignore[no-untyped-def]
+def content_estimate(c, gating, estimate):  # type: ignore[no-untyped-def]
     """Denoise one band without updating the state (used where a smoother runs before the update)."""
     _, h, w = c.shape
     at_hand = _at_hand(w)
     gain = at_hand.gain
     for y in range(h):
-        _gains(c, _WHOLE, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, True)
+        _gains(c, _WHOLE, y, h, w, at_hand, gating)
         for k in range(3):
             for x in range(w):
                 estimate[k, y, x] = c[k, y, x] * gain[k, x]
@@ -179,16 +198,14 @@ def hold_and_update(estimate, c, before, hold, bent, source, chroma, step):  # t
 
 
 @kernel
-def content_step(  # type: ignore[no-untyped-def]
-    c, out, prior, gate_above, gate, estimate, hold, bent, source, chroma, step, noise, floor, first, last
-):
+def content_step(c, out, gating, estimate, hold, bent, source, chroma, step):  # type: ignore[no-untyped-def]
     """`content_estimate` and `hold_and_update` in one pass; the new state goes to `out`."""
     _, h, w = c.shape
     keep, gain_, now, old = step[0], step[1], step[2], step[3]
     at_hand = _at_hand(w)
     gain = at_hand.gain
     for y in range(h):
-        _gains(c, _WHOLE, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, not last)
+        _gains(c, _WHOLE, y, h, w, at_hand, gating)
         for k in range(3):
             share = _ONE if k == 0 else _CHROMA_HELD
             colour = _ZERO if k == 0 else chroma
@@ -201,16 +218,14 @@ def content_step(  # type: ignore[no-untyped-def]
 
 
 @kernel
-def paint_step(  # type: ignore[no-untyped-def]
-    x_, paint, content, prior, gate_above, gate, before, source, chroma, step, noise, floor, doubt, push, colour,
-    first, last, low, low_gain,
-):  # fmt: skip
+def paint_step(x_, paint, content, gating, before, source, chroma, step, doubt, guided_by, low, low_gain):  # type: ignore[no-untyped-def]
     """Painted track of one band, in place: denoise around the guided rendering, mix, hold colour, update.
 
-    doubt : how far the denoised residual is believed; push, colour : guidance of lightness and chroma;
+    doubt : how far the denoised residual is believed; guided_by : guidance of lightness and of chroma;
     low : the residue, whose gain `low_gain` is fixed. A ring of eight rows stays in the first cache level.
     """
     _, h, w = x_.shape
+    push, colour = guided_by
     keep, gain_, now, old = step[0], step[1], step[2], step[3]
     at_hand = _at_hand(w)
     gain = at_hand.gain
@@ -234,7 +249,7 @@ def paint_step(  # type: ignore[no-untyped-def]
                 for x in range(w):
                     gain[k, x] = low_gain[k]
         else:
-            _gains(rest, _RING, y, h, w, at_hand, prior, gate_above, gate, noise, floor, first, not last)
+            _gains(rest, _RING, y, h, w, at_hand, gating)
         for k in range(3):
             held = _ZERO if k == 0 else chroma
             for x in range(w):
