@@ -10,6 +10,7 @@ from warmtide.core.maths.arrays import f32
 from warmtide.core.maths.noise import cloud_volumes, fractal, repeating, ridged, rng
 from warmtide.core.maths.steps import smoothstep
 from warmtide.core.scenes.atmosphere import dome_light, scattered, sunlight
+from warmtide.core.scenes.blocks import Grid as Blocks
 from warmtide.core.scenes.blocks import cast
 from warmtide.core.scenes.develop import bloom, develop
 from warmtide.core.scenes.erosion import eroded, sunlit
@@ -137,29 +138,13 @@ class Built(unittest.TestCase):
         self.assertLess(across[0], across[1])
 
     def test_a_town_stands_tallest_in_its_middle(self) -> None:
-        form, found = np.array([4.0, 0.0, 3.0, 200.0, 10.0]), np.zeros(6)
+        found = np.zeros(6)
         tall = []
         for column in (0, 14):
             heights = []
             for seed in range(6):
-                cast(
-                    (column + 0.5) * 40,
-                    400.0,
-                    -200.0,
-                    0.0,
-                    -0.72,
-                    0.69,
-                    40.0,
-                    8.0,
-                    -20,
-                    20,
-                    0,
-                    12,
-                    seed,
-                    False,
-                    form,
-                    found,
-                )
+                grid = Blocks(40.0, 8.0, -20, 20, 0, 12, seed, False, 4.0, 0.0, 3.0, 200.0, 10.0)
+                cast((column + 0.5) * 40, 400.0, -200.0, 0.0, -0.72, 0.69, grid, found)
                 heights.append(found[5] if found[0] < 1e8 else 0.0)
             tall.append(float(np.mean(heights)))
         self.assertGreater(tall[0], tall[1])

@@ -97,7 +97,6 @@ class ContentTrack:
                 if sigma > plan.wake_at[b] and i < plan.count - 1:
                     continue
                 self._wake(b, sigma)
-            b == last - 1
             if (smooth and b >= lowest) or b == last:
                 self.before[b] = self.estimate[b]
             if b == last:

@@ -191,7 +191,7 @@ def make_sky(
     if cover > 0.02:
         deck = Deck(cover, base, top, size, 0.0075, 0.42, shift)
         if dull:
-            deck = replace(deck, base=900.0, top=1700.0, density=0.01125, frayed=0.5)
+            deck = deck._replace(base=900.0, top=1700.0, density=0.01125, frayed=0.5)
         from_sky = ambient * (1.2 if night else 0.95)
         if time in ("sunset", "golden"):
             from_sky = from_sky * 0.55 + 0.03 * picture[max(int(horizon) - 6, 0)].mean(0)
