@@ -10,8 +10,7 @@ from warmtide.core.maths.arrays import f32
 from warmtide.core.maths.noise import cloud_volumes, fractal, repeating, ridged, rng
 from warmtide.core.maths.steps import smoothstep
 from warmtide.core.scenes.atmosphere import dome_light, scattered, sunlight
-from warmtide.core.scenes.blocks import Grid as Blocks
-from warmtide.core.scenes.blocks import cast
+from warmtide.core.scenes.blocks import Blocks, cast
 from warmtide.core.scenes.develop import bloom, develop
 from warmtide.core.scenes.erosion import eroded, sunlit
 from warmtide.core.scenes.foliage import tree

@@ -14,7 +14,7 @@ from ..maths.jit import kernel
 from ..maths.sampling import chance, tiled
 
 
-class Grid(NamedTuple):
+class Blocks(NamedTuple):
     """Blocks `block` m wide with `gap` between them, columns x0..x1, rows z0..z1; `street` : column 0 is one.
 
     row, column, reach, most, least : where the town's middle is, how far it reaches in blocks, its tallest and least

@@ -11,7 +11,7 @@ from ..maths.arrays import AnyArray, Byte, Float, f32
 from ..maths.jit import kernel
 from ..maths.noise import rng
 from ..maths.sampling import bounded, chance, tiled
-from .blocks import Grid, cast, front
+from .blocks import Blocks, cast, front
 from .given import eye_of, grain, lit_by
 from .sky import Sky
 from .view import BUILDING, GROUND, SKY, WATER, Camera
@@ -220,7 +220,7 @@ def look_at(
     factor = camera.width / sky.picture.shape[1]
     size = camera.width, int(sky.picture.shape[0] * factor)
     dome = np.ascontiguousarray(cv2.resize(sky.picture, size, interpolation=cv2.INTER_LINEAR))
-    grid = Grid(
+    grid = Blocks(
         town.block, town.gap, *town.columns, *town.rows, town.seed, town.street, *(float(value) for value in town.form)
     )
     eye = eye_of(camera, town.eye, *town.origin)
