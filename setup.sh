@@ -85,12 +85,14 @@ frontend() {
   command -v npm >/dev/null || { say "Node 20 with npm is needed."; exit 1; }
   if [ "$(cat frontend/node_modules/.stamp 2>/dev/null)" != "$locked" ]; then
     say "Installing the front end's packages (about 20 s) ..."
-    (cd frontend && npm ci --silent --no-audit --no-fund)
+    (cd frontend && npm ci --loglevel error --no-audit --no-fund) ||
+      { say "The front end's packages could not be installed; npm's messages stand above."; return 1; }
     echo "$locked" >frontend/node_modules/.stamp
   fi
   [ "$current" = "$built" ] && return 0
   say "Building the front end (about 10 s) ..."
-  (cd frontend && npx vite build --logLevel error 2>/dev/null || npx vite build --logLevel warn)
+  (cd frontend && npx vite build --logLevel error 2>/dev/null || npx vite build --logLevel warn) ||
+    { say "The front end could not be built; what is wrong stands above."; return 1; }
   echo "$built" >frontend/dist/.stamp
 }
 
