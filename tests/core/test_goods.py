@@ -187,5 +187,5 @@ class Look(unittest.TestCase):
             (np.ascontiguousarray(drawn("kettle").picture[:, 150:]), []),
         ):
             recipe = Recipe(look="product", strength=0.8)
-            staged = stage(picture, recipe, CACHE, NO_GUIDES)
+            staged = stage(picture, recipe, looks()["product"], CACHE, NO_GUIDES)
             self.assertEqual(remarks(original_of(picture, staged, NO_GUIDES), CACHE), expected)
