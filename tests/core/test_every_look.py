@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from demo.load import PICTURES
 from tests.pictures import harbour, keeper
-from warmtide.core.job.asking import takes_cover
+from warmtide.core.engine.staging import takes_cover
+from warmtide.core.job.looking import look_of
 from warmtide.core.job.take import render
 from warmtide.core.looks.registry import looks
 from warmtide.core.maths.arrays import Byte
@@ -85,7 +86,7 @@ class EveryLook(unittest.TestCase):
         size, cache = _SIDE, cache or SharedCache()
         recipe = Recipe(look=look, size=size, steps=3, **more)  # type: ignore[arg-type]
         source = frame(picture, Framing(), size)
-        cover = framed_cover(picture, Framing(), size) if takes_cover(recipe) else None
+        cover = framed_cover(picture, Framing(), size) if takes_cover(recipe, look_of(recipe)) else None
         with warnings.catch_warnings():
             warnings.simplefilter("error", RuntimeWarning)
             try:

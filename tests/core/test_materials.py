@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from tests.badges import BADGES, cover, picture, silhouette
 from tests.pictures import disc_on_ground, harbour
-from warmtide.core.job.asking import asked_by
+from warmtide.core.engine.staging import asked_by
+from warmtide.core.job.looking import look_of
 from warmtide.core.job.take import render, restyle
 from warmtide.core.looks.material.foil import interference
 from warmtide.core.looks.material.workpiece import workpiece
@@ -313,12 +314,19 @@ class Words(unittest.TestCase):
 
     def test_what_a_thing_lies_on_is_no_place(self) -> None:
         marble, cliff = Recipe(look="gold", prompt="worn, on marble"), Recipe(look="gold", prompt="on marble, cliff")
-        self.assertIsNone(asked_by(marble))
-        asked = asked_by(cliff)
+        self.assertIsNone(asked_by(marble, look_of(marble)))
+        asked = asked_by(cliff, look_of(cliff))
         self.assertTrue(asked is not None and asked.place == "cliff")
         # A painter has nothing that lies: for it marble is a place.
-        self.assertIsNotNone(asked_by(Recipe(look="oil", prompt="on marble")))
-        self.assertIsNone(asked_by(Recipe(look="built", prompt="brick walls, snow")))
+        self.assertIsNotNone(
+            asked_by(Recipe(look="oil", prompt="on marble"), look_of(Recipe(look="oil", prompt="on marble")))
+        )
+        self.assertIsNone(
+            asked_by(
+                Recipe(look="built", prompt="brick walls, snow"),
+                look_of(Recipe(look="built", prompt="brick walls, snow")),
+            )
+        )
 
     def test_a_coloured_ground_stays_its_colour(self) -> None:
         green = picture("gear", SIDE, (40, 120, 70))

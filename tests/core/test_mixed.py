@@ -8,6 +8,7 @@ import numpy as np
 from tests.pictures import as_file, disc_on_ground, harbour
 from warmtide.core.engine.hold_map import hold_map
 from warmtide.core.engine.source import prepare
+from warmtide.core.engine.staging import scene_asked
 from warmtide.core.job.take import restyle
 from warmtide.core.looks.mixed import joined, look_for
 from warmtide.core.looks.registry import look_named
@@ -66,6 +67,11 @@ class Mixed(unittest.TestCase):
                 self.assertAlmostEqual(ends[1], getattr(pencil.handling, field.name), 6, field.name)
         blueprint = look_for("blueprint", "card-model", 0.3)
         self.assertFalse(blueprint.placed)
+
+    def test_a_thing_with_paint_mixed_in_still_lies_on_what_words_name(self) -> None:
+        for share in (0.0, 0.3, 0.8):
+            self.assertIsNone(scene_asked(look_for("gold", "watercolour", share), "on marble").asked, share)
+        self.assertIsNotNone(scene_asked(look_for("gold", "watercolour", 1.0), "on marble").asked)
 
     def test_an_unknown_second_look_is_refused(self) -> None:
         with self.assertRaisesRegex(BadInput, "no look 'fog'"):

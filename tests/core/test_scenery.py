@@ -9,14 +9,14 @@ import numpy as np
 from tests.core.test_scenes import block_in
 from tests.pictures import disc_on_ground, harbour
 from warmtide.core.engine.scenery import BEGINS, WHOLE, scene_share
-from warmtide.core.engine.staging import box_before
-from warmtide.core.job.asking import staged
+from warmtide.core.engine.staging import box_before, stage
+from warmtide.core.job.looking import look_of
 from warmtide.core.job.take import read_take, restyle
 from warmtide.core.maths.arrays import Byte, Float, f32
 from warmtide.core.maths.colour import bytes_to_lab
 from warmtide.core.model.cache import SharedCache
 from warmtide.core.model.errors import BadInput
-from warmtide.core.model.guides import Guides
+from warmtide.core.model.guides import NO_GUIDES, Guides
 from warmtide.core.model.recipe import Recipe, recipe_from
 from warmtide.core.model.scene import Asked
 from warmtide.core.pictures.framing import Framing, frame, framed_cover
@@ -28,6 +28,11 @@ from warmtide.core.understanding.ground import flat_ground
 
 CACHE = SharedCache()
 FREE = {"lines": 0, "shapes": 0, "colours": 0, "faces": 0}
+
+
+def staged(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Byte:
+    """A source as it is restyled."""
+    return stage(source, recipe, look_of(recipe), cache, guides).picture
 
 
 def taken(source: Byte, **values: object) -> Byte:

@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 
 from tests.buildings import Render, draw
-from warmtide.core.job.asking import asked_by, scene_asked
+from warmtide.core.engine.staging import asked_by, scene_asked
+from warmtide.core.job.looking import look_of
 from warmtide.core.job.take import read_take, restyle
 from warmtide.core.looks.building.ground_plan import beside, depths, metres_of
 from warmtide.core.looks.building.mirror import mirror_image
@@ -71,14 +72,16 @@ class Words(unittest.TestCase):
 
     def test_a_look_draws_its_place_by_itself(self) -> None:
         prompt = "brick walls, mountain lake"
-        self.assertEqual(scene_asked("built", prompt).asked, place_around(prompt).asked)
-        self.assertIsNone(asked_by(Recipe(look="built", prompt=prompt)))
-        self.assertIsNotNone(asked_by(Recipe(look="oil", prompt=prompt)))
+        self.assertEqual(scene_asked(look_named("built"), prompt).asked, place_around(prompt).asked)
+        self.assertIsNone(asked_by(Recipe(look="built", prompt=prompt), look_of(Recipe(look="built", prompt=prompt))))
+        self.assertIsNotNone(asked_by(Recipe(look="oil", prompt=prompt), look_of(Recipe(look="oil", prompt=prompt))))
         # A look of one sheet hears none, and its chip says so.
-        reading = scene_asked("blueprint", prompt)
+        reading = scene_asked(look_named("blueprint"), prompt)
         self.assertIsNone(reading.asked)
         self.assertEqual(understand(prompt, reading)[1].scene, ())
-        self.assertEqual(understand(prompt, scene_asked("built", prompt))[1].scene, ("lake with mountains",))
+        self.assertEqual(
+            understand(prompt, scene_asked(look_named("built"), prompt))[1].scene, ("lake with mountains",)
+        )
 
 
 class Ground(unittest.TestCase):

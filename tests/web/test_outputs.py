@@ -10,6 +10,7 @@ from PIL import Image
 
 from tests.pictures import as_file, harbour
 from tests.stack import shared_stack
+from warmtide.core.export.registry import exporters
 
 
 class Outputs(unittest.TestCase):
@@ -70,6 +71,18 @@ class Outputs(unittest.TestCase):
         for row, cell in zip(rows, self.sweep["takes"], strict=True):
             self.assertEqual(row["key"], cell["key"])
             self.assertTrue(0 <= float(row["composition kept"]) <= 100)
+
+    def test_every_form_that_is_offered_can_be_had(self) -> None:
+        choices = self.http.get("/choices").json()
+        self.assertEqual([form["name"] for form in choices["exports"]], list(exporters()))
+        for form in choices["exports"]:
+            answer = self.http.get(f"/sweeps/{self.sweep['id']}/export/{form['name']}", params={"cell": 64})
+            self.assertEqual(answer.status_code, 200, form)
+        table = self.http.get(f"/sweeps/{self.sweep['id']}/export/readings-csv").text.splitlines()[0].split(",")
+        titles = [kind["title"].lower() for kind in choices["readings"]]
+        self.assertEqual([column for column in table if column in titles], titles)
+        figures = self.http.get(f"/studies/{self.owner}").json()["sweeps"][0]["takes"][0]["readings"]["figures"]
+        self.assertEqual(list(figures), [kind["name"] for kind in choices["readings"]])
 
     def test_what_is_not_there_is_said(self) -> None:
         missing = "00000000-0000-0000-0000-000000000001"

@@ -6,7 +6,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from ..core.job.asking import takes_cover
+from ..core.engine.staging import takes_cover
+from ..core.job.looking import look_of
 from ..core.job.take import read_take, render
 from ..core.job.take import restyle as restyle_source
 from ..core.maths.arrays import Byte, pixel_key
@@ -29,7 +30,7 @@ def saved(take: Byte, key: str, recipe: Recipe, source: str) -> bytes:
 
 def _covered(guides: Guides, picture: Picture, recipe: Recipe) -> Guides:
     """With the cover of a transparent picture, where that matters."""
-    if not takes_cover(recipe):
+    if not takes_cover(recipe, look_of(recipe)):
         return guides
     return replace(guides, cover=framed_cover(picture.rgba, Framing(), recipe.size))
 

@@ -2,8 +2,8 @@
 
 import sys
 
-from ..core.job.asking import parts_asked, scene_asked
-from ..core.job.looking import look_said, without_looks
+from ..core.engine.staging import scene_asked
+from ..core.job.looking import look_of, look_said, without_looks
 from ..core.maths.arrays import Byte
 from ..core.model.guides import NO_GUIDES, Guides
 from ..core.model.recipe import Recipe
@@ -14,13 +14,14 @@ from ..core.words.prompt import understand
 
 def note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> None:
     """Say of every phrase what it was understood as, and where."""
-    reading = scene_asked(recipe.look, recipe.prompt)
+    own = look_of(recipe)
+    reading = scene_asked(own, recipe.prompt)
     phrases = understand(recipe.prompt, reading) + understand(recipe.avoid)
     there = places_in(source, tuple(phrase.place for phrase in phrases if phrase.place))
     for name, text in (("prompt", recipe.prompt), ("avoid", recipe.avoid)):
         for phrase in understand(text, reading if name == "prompt" else None):
             brought = things_in(phrase.text) if guides.region is not None and name == "prompt" else ()
-            parts = parts_asked(recipe.look, phrase.text) if name == "prompt" else ()
+            parts = own.hears(phrase.text) if name == "prompt" and own.hears is not None else ()
             look = look_said(recipe, phrase) if name == "prompt" else None
             said_all = (
                 *((look.words,) if look and look.acts else ()),

@@ -97,13 +97,7 @@ class Running:
             behind.start()
         while self.children and not all(child.done for child in self.children) and not self.stop.asked:
             self._tend()
-        return (
-            1
-            if any(
-                child.failures and child.done for child in self.children if child.process and child.process.returncode
-            )
-            else 0
-        )
+        return int(any(child.failures and child.process and child.process.returncode for child in self.children))
 
     def _serve(self) -> int:
         known = self.postgres.is_made()

@@ -225,7 +225,7 @@ class Mark(Base):
     id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
     study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
     take_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"))
-    value: Mapped[str | None] = mapped_column(String(10))
+    value: Mapped[MarkValue | None]
     note: Mapped[str] = mapped_column(String(2000), default="")
     changed: Mapped[datetime] = mapped_column(default=_now)
 

@@ -84,11 +84,13 @@ async def export(
     titles |= {row.name: row.title for row in await all_learned(session)}
     axes = _axes(sweep)
     shots = tuple(_shot(cell.take, axes, titles, shared.store) for cell in sweep.cells)
-    done = [cell.take for cell in sweep.cells if cell.take.image is not None]
+    done = [cell.take for cell in sweep.cells if cell.take.state == TakeState.DONE and cell.take.image is not None]
     if exporter.pictures and not done:
         raise BadInput("No take of this sweep is finished yet; save its sheet when the first ones are there.")
-    framing = done[0].framing if done else None
-    source, _ = await shared.framer.framed(sweep.source, int(sweep.recipe.body["size"]), framing)
+    # A table is made even where the source's file is lost.
+    size, source = int(sweep.recipe.body["size"]), np.zeros((1, 1, 3), np.uint8)
+    if exporter.pictures:
+        source, _ = await shared.framer.framed(sweep.source, size, done[0].framing)
     columns = len(sweep.spans[-1]["values"]) if sweep.spans else len(done)
     # One axis alone is set in rows, as on the desk.
     across = columns if len(sweep.spans) > 1 else min(columns, 5)

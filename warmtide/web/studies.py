@@ -11,7 +11,7 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.model.text import Line
-from ..records.models import Cell, Mark, Study, Sweep, Take, TakeState
+from ..records.models import Cell, Mark, MarkValue, Study, Sweep, Take, TakeState
 from ..records.views import take_view
 from ..work import planning
 from .schemas import MarkChange, MarkView, StudyCard, StudyChange, StudyView, SweepView, TakeView
@@ -87,13 +87,13 @@ async def list_studies(session: Session, shared: Shared) -> list[StudyCard]:
     rows = await session.execute(
         select(Mark, Take.state)
         .join(Take, Take.id == Mark.take_id)
-        .where(Mark.value.in_(("keep", "maybe")))
+        .where(Mark.value.in_((MarkValue.KEEP, MarkValue.MAYBE)))
         .order_by(order, Mark.changed.desc())
     )
     for mark, state in rows:
-        if state == "done":
+        if state == TakeState.DONE:
             best.setdefault(mark.study_id, mark.take_id)
-        kept[mark.study_id] = kept.get(mark.study_id, 0) + (mark.value == "keep")
+        kept[mark.study_id] = kept.get(mark.study_id, 0) + (mark.value == MarkValue.KEEP)
     latest = await session.execute(
         select(Sweep.study_id, Take.id)
         .distinct(Sweep.study_id)
@@ -168,6 +168,6 @@ async def mark_take(study_id: UUID, take_id: UUID, change: MarkChange, session: 
     if mark is None:
         mark = Mark(study_id=study_id, take_id=take_id)
         session.add(mark)
-    mark.value, mark.note, mark.changed = change.value, change.note, func.now()
+    mark.value, mark.note, mark.changed = change.value and MarkValue(change.value), change.note, func.now()
     await session.flush()
     return MarkView(take_id=take_id, value=change.value, note=change.note)

@@ -12,12 +12,13 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.engine.scenery import BEGINS, WHOLE
-from ..core.engine.staging import box_before
-from ..core.job.asking import draws_around, parts_asked, scene_asked
-from ..core.job.looking import look_said, without_looks
+from ..core.engine.staging import box_before, scene_asked
+from ..core.job.looking import look_of, look_said, without_looks
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
+from ..core.model.look import Look
 from ..core.model.recipe import Recipe, recipe_from
+from ..core.model.scene import SceneReading
 from ..core.readings.tip import Tip
 from ..core.scenes.registry import place_named
 from ..core.understanding.places import places_in, said
@@ -44,8 +45,8 @@ from .studies import sweep_view
 router = APIRouter(tags=["sweeps"])
 
 
-def _phrase(phrase: Phrase, there: frozenset[str], recipe: Recipe | None) -> PhraseView:
-    """A phrase of a recipe's prompt, or with no recipe one to avoid, which asks nothing of looks and parts."""
+def _phrase(phrase: Phrase, there: frozenset[str], recipe: Recipe | None = None, own: Look | None = None) -> PhraseView:
+    """A phrase of a recipe's prompt and its `own` look; with neither one to avoid, which asks nothing of looks and parts."""
     look = look_said(recipe, phrase) if recipe else None
     named = without_looks(phrase) != phrase.concepts
     unheard = look.words if look and not look.acts else "a look can't be avoided" if named and not look else None
@@ -53,13 +54,12 @@ def _phrase(phrase: Phrase, there: frozenset[str], recipe: Recipe | None) -> Phr
         text=phrase.text, weight=phrase.weight, concepts=list(without_looks(phrase)), unknown=list(phrase.unknown),
         corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
         found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)),
-        scene=[*(parts_asked(recipe.look, phrase.text) if recipe else ()), *phrase.scene],
+        scene=[*(own.hears(phrase.text) if own and own.hears else ()), *phrase.scene],
         look=look.words if look and look.acts else None, unheard=unheard,
     )  # fmt: skip
 
 
-def _scene(recipe: Recipe, picture: Byte, cover: Byte | None) -> SceneView | None:
-    reading = scene_asked(recipe.look, recipe.prompt)
+def _scene(own: Look, reading: SceneReading, picture: Byte, cover: Byte | None) -> SceneView | None:
     if reading.asked is None:
         return (
             None
@@ -68,7 +68,7 @@ def _scene(recipe: Recipe, picture: Byte, cover: Byte | None) -> SceneView | Non
                 title="", way="none", box=None, begins=BEGINS, whole=WHOLE, conflicts=list(reading.conflicts)
             )
         )
-    around = draws_around(recipe.look)
+    around = own.around is not None
     box = None if around else box_before(picture, cover)
     return SceneView(
         title=place_named(reading.asked.place).title, way="around" if around else "over" if box is None else "behind", box=None if box is None else [round(v, 4) for v in box], begins=BEGINS, whole=WHOLE,
@@ -100,15 +100,18 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
 
 def _words(recipe: Recipe, versions: list[str], picture: Byte, cover: Byte | None) -> dict[str, Any]:
     """How a prompt, what is avoided and versions of the prompt are understood, and the scene that is asked for."""
-    words, avoided = understand(recipe.prompt, scene_asked(recipe.look, recipe.prompt)), understand(recipe.avoid)
-    read = [(prompt, understand(prompt, scene_asked(recipe.look, prompt))) for prompt in versions]
-    said_there = sum((phrases for _, phrases in read), words + avoided)
+    own, avoided = look_of(recipe), understand(recipe.avoid)
+    reading = scene_asked(own, recipe.prompt)
+    words = understand(recipe.prompt, reading)
+    read = [(other, look_of(other)) for other in (recipe.changed(prompt=prompt) for prompt in versions)]
+    others = [(other, look, understand(other.prompt, scene_asked(look, other.prompt))) for other, look in read]
+    said_there = sum((phrases for _, _, phrases in others), words + avoided)
     there = places_in(picture, tuple(phrase.place for phrase in said_there if phrase.place))
     return {
-        "words": [_phrase(phrase, there, recipe) for phrase in words],
-        "avoided": [_phrase(phrase, there, None) for phrase in avoided],
-        "versions": [[_phrase(p, there, recipe.changed(prompt=prompt)) for p in phrases] for prompt, phrases in read],
-        "scene": _scene(recipe, picture, cover),
+        "words": [_phrase(phrase, there, recipe, own) for phrase in words],
+        "avoided": [_phrase(phrase, there) for phrase in avoided],
+        "versions": [[_phrase(p, there, other, look) for p in phrases] for other, look, phrases in others],
+        "scene": _scene(own, reading, picture, cover),
     }
 
 

@@ -9,7 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from ..core.job.asking import takes_cover
+from ..core.engine.staging import takes_cover
+from ..core.job.looking import look_of
 from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.face import Face
 from ..core.model.guides import NO_GUIDES, Guides
@@ -81,7 +82,7 @@ class Framer:
         of = take or source
         given, region = of.framing, of.region
         depth = source.depth if recipe.holds.depth > 0 else None
-        covered = source.has_alpha and takes_cover(recipe)
+        covered = source.has_alpha and takes_cover(recipe, look_of(recipe))
         if depth is None and region is None and of.faces is None and not covered:
             return NO_GUIDES
         framing = Framing.model_validate(given or source.framing)

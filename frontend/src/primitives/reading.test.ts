@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { place, sentences } from "./reading";
+import { place, sentences, spoken, toldOf } from "./reading";
 
 const box = (left: number, top: number, size = 0.2) => ({ left, top, right: left + size, bottom: top + size });
 const parts = { gone: 0, moved: 0, shift: 0, added: 5 };
@@ -31,4 +31,11 @@ it("says what is gone, what moved and where, the gravest first", () => {
 
 it("bears readings of an older version, without parts", () => {
   expect(sentences({ figures: { composition: 50 }, parts: {} })).toEqual([]);
+});
+
+it("offers only readings that some take has a figure for, and says those that it has", () => {
+  const kinds = [{ name: "composition" }, { name: "look" }, { name: "faces" }];
+  const takes = [{ readings: null }, { readings: { figures: { composition: 80.6, look: null, faces: null } } }, { readings: { figures: { composition: 70, look: 40, faces: null } } }];
+  expect(toldOf(kinds, takes)).toEqual([{ name: "composition" }, { name: "look" }]);
+  expect(spoken(takes[1]!.readings!.figures, kinds)).toBe("composition 81");
 });

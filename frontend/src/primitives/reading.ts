@@ -46,6 +46,10 @@ const WARNINGS: Record<string, string> = {
 /** A warning as a sentence. */
 export const warningWords = (name: string): string => WARNINGS[name] ?? name;
 
+/** The readings that some of these takes have a figure for: without faces nothing is told of faces. */
+export const toldOf = <K extends { name: string }>(kinds: K[], takes: { readings?: { figures: Figures } | null }[]): K[] =>
+  kinds.filter(({ name }) => takes.some((take) => typeof take.readings?.figures[name] === "number"));
+
 /** Figures by the names of their readings, as far as they can be told: "composition 81, colour 70". */
 export const spoken = (figures: Figures, kinds: { name: string }[]): string =>
   kinds.flatMap(({ name }) => (typeof figures[name] === "number" ? [`${name} ${Math.round(figures[name])}`] : [])).join(", ");

@@ -1,14 +1,7 @@
-"""The sampler's noise, and smooth random fields for bends and painters.
+"""The sampler's noise, and the fields by which a seed bends a picture.
 
 Noise is drawn octave by octave from the coarsest on, each octave from a stream of its own: two sizes whose
-short sides differ by a power of two share every octave they both have. Smooth fields grow from a grid of values each
-of which hangs on its own place alone, so that a draft whose sides were rounded has the same field.
-
-Sources
--------
-1. G. Steele, D. Lea, C. Flood, "Fast splittable pseudorandom number generators", 2014 (the mixing of bits).
-2. S. Moshier, "Methods and Programs for Mathematical Functions", 1989 (the normal distribution's quantiles; the same
-   figures to the last bit as SciPy's, which takes .13 s to load).
+short sides differ by a power of two share every octave they both have.
 """
 
 import numpy as np

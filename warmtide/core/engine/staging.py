@@ -91,7 +91,7 @@ def scene_asked(look: Look, prompt: str) -> SceneReading:
     """The scene that a look reads in a prompt; none for a look of one sheet."""
     if look.around is not None:
         return look.around(prompt)
-    return scene_of(prompt, look.handling.once) if look.placed else SceneReading(None, (), ())
+    return scene_of(prompt, look.shapes) if look.placed else SceneReading(None, (), ())
 
 
 def asked_by(recipe: Recipe, look: Look) -> Asked | None:
@@ -103,7 +103,7 @@ def asked_by(recipe: Recipe, look: Look) -> Asked | None:
 
 def takes_cover(recipe: Recipe, look: Look) -> bool:
     """Whether a take of a recipe needs to know how solid a cut-out is."""
-    return asked_by(recipe, look) is not None or (look.handling.once and look.placed)
+    return asked_by(recipe, look) is not None or (look.shapes and look.placed)
 
 
 def stage(source: Byte, recipe: Recipe, look: Look, cache: SharedCache, guides: Guides = NO_GUIDES) -> Staged:

@@ -55,7 +55,7 @@ class Exporter:
     Attributes
     ----------
     name : in the address. title, says : for the menu. suffix, media : of the file. of : makes its bytes. place : its rank in
-    the menu. pictures : whether it needs a finished take.
+    the menu. pictures : whether it needs the source's picture and a finished take; without, the source is one black pixel.
     """
 
     name: str

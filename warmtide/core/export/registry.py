@@ -1,22 +1,17 @@
 """The forms in which a sweep can be saved. A new one is a new file here with an `EXPORTER`, and nothing else: address,
 menu and docs follow."""
 
-import importlib
-import re
 from functools import cache
-from pathlib import Path
 
+from ..model.declared import declared
 from ..model.errors import BadInput
 from .kind import Exporter
-
-_DECLARES = re.compile(r"^EXPORTER\b", re.MULTILINE)
 
 
 @cache
 def exporters() -> dict[str, Exporter]:
     """All exporters by name, in the order of the menu."""
-    files = (path for path in sorted(Path(__file__).parent.glob("*.py")) if _DECLARES.search(path.read_text("utf-8")))
-    found: list[Exporter] = [importlib.import_module(f"{__package__}.{path.stem}").EXPORTER for path in files]
+    found: list[Exporter] = declared(__package__ or "", "EXPORTER")
     return {exporter.name: exporter for exporter in sorted(found, key=lambda e: (e.place, e.name))}
 
 

@@ -9,13 +9,13 @@ import re
 from functools import cache
 from pathlib import Path
 
+from ..model.declared import declared
 from ..model.errors import BadInput
 from ..model.look import Look
 
 _FOLDER = Path(__file__).parent
 # Folders that are no families.
 _SHARED = {"shared", "learned", "__pycache__"}
-_DECLARES = re.compile(r"^LOOK\b", re.MULTILINE)
 _learned: dict[str, Look] = {}
 
 
@@ -44,13 +44,8 @@ def _built_in(name: str) -> Look | None:
 @cache
 def looks() -> dict[str, Look]:
     """All built-in looks by name, in the order of their titles."""
-    found = [
-        _loaded(family, path.stem)
-        for family in _families()
-        for path in sorted(family.glob("*.py"))
-        if _DECLARES.search(path.read_text(encoding="utf-8"))
-    ]
-    return {look.name: look for look in sorted((look for look in found if look), key=lambda look: look.title)}
+    found = [look for family in _families() for look in declared(f"{__package__}.{family.name}", "LOOK")]
+    return {look.name: look for look in sorted(found, key=lambda look: look.title)}
 
 
 # Categories in the order in which they are shown; others follow.

@@ -51,6 +51,7 @@ class Look:
     paint : renders an OKLab picture (h, w, 3) in the look, same shape out. kinds : what it is made for
     (photo, sketch, render, flat art), best first. strengths : sample band where it usually works.
     seconds : one run of the painter at 512 x 341 on one core, for estimates. handling : how its paint is sampled.
+    shapes : it makes a thing of the source's own shapes, so that "on marble" is what that lies on and no place.
     placed : a place in the prompt is drawn behind the source or into it; not where the look is of one sheet, one building.
     around : reads the place that a look draws around its thing by itself, for looks that are not `placed`.
     hears : what a phrase asks of the parts of its thing, to be told to the artist.
@@ -66,6 +67,7 @@ class Look:
     paint: Painter
     seconds: float = 0.25
     handling: Handling = Handling()
+    shapes: bool = False
     placed: bool = True
     around: Callable[[str], SceneReading] | None = None
     hears: Callable[[str], tuple[str, ...]] | None = None
@@ -85,5 +87,5 @@ def shape_keeping(
     sampled = Handling(portrait=False, owns_colour=own_colour, push=push, deep_trust=0.55, deep_push=0.0, once=True)
     return Look(
         name=name, title=title, category=category, kinds=(kind,), description=description, strengths=strengths,
-        paint=paint, seconds=seconds, handling=sampled, placed=placed, remarks=remarks,
+        paint=paint, seconds=seconds, handling=sampled, shapes=True, placed=placed, remarks=remarks,
     )  # fmt: skip

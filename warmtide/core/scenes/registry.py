@@ -1,9 +1,8 @@
 """The places there are. A new place is a new file in `places` with `PLACES`, and nothing else."""
 
-import importlib
-import pkgutil
 from functools import cache
 
+from ..model.declared import declared
 from ..model.errors import BadInput
 from .places.base import Place
 
@@ -11,11 +10,7 @@ from .places.base import Place
 @cache
 def places() -> dict[str, Place]:
     """All places by name, in the order of their titles."""
-    package = importlib.import_module(f"{__package__}.places")
-    found: list[Place] = []
-    for module in pkgutil.iter_modules(package.__path__):
-        if module.name != "base":
-            found += getattr(importlib.import_module(f"{package.__name__}.{module.name}"), "PLACES", ())
+    found = [place for some in declared(f"{__package__}.places", "PLACES") for place in some]
     return {place.name: place for place in sorted(found, key=lambda place: place.title)}
 
 

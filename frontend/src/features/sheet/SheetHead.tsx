@@ -6,6 +6,7 @@ import { counted } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
 import { Picker } from "../../ui/Picker";
 import { sortsOf } from "../../primitives/arrange";
+import { toldOf } from "../../primitives/reading";
 import { axisName } from "../desk/controls";
 import { useLabels } from "../desk/useLabels";
 import { useCellWidth } from "./cellWidth";
@@ -52,7 +53,7 @@ export function SheetHead({ study, sweep, choices, reading, spot, sheet, onSpot,
         <Picker label="Takes shown" value={sheet.show} options={SHOWS} onPick={(value) => sheet.setShow(value as Show)} />
       </div>
       <div className="mr-auto w-[128px] shrink-0">
-        <Picker label="Order of takes" value={sheet.sort} options={sortsOf(choices.readings)} onPick={sheet.setSort} />
+        <Picker label="Order of takes" value={sheet.sort} options={sortsOf(toldOf(choices.readings, sweep.takes))} onPick={sheet.setSort} />
       </div>
       <FitCells />
       {sheet.arranged.kind === "matrix" && (

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { TakeView } from "../../api/client";
 import { useChoices } from "../../api/queries";
 import { sortsOf, worth, type Arranged, type Sort } from "../../primitives/arrange";
+import { toldOf } from "../../primitives/reading";
 import { axisName } from "../desk/controls";
 import { useLabels } from "../desk/useLabels";
 
@@ -25,7 +26,7 @@ export function ReadingMap({ arranged, picked, onPick }: Props) {
   return (
     <div className="flex gap-4 px-4 pt-1 pb-2" data-testid="reading-map">
       <div role="radiogroup" aria-label="Reading" className="flex flex-col items-start gap-0.5 text-[13px]">
-        {sortsOf(kinds).slice(1).map((r) => (
+        {sortsOf(toldOf(kinds, cells.map((c) => c.take))).slice(1).map((r) => (
           <button key={r.value} type="button" role="radio" aria-checked={reading === r.value} onClick={() => setReading(r.value)} className={`rounded px-1.5 ${reading === r.value ? "bg-deep text-white" : "text-faint hover:bg-glow"}`}>
             {r.title.toLowerCase()}
           </button>

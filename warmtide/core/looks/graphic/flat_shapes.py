@@ -1,10 +1,4 @@
-"""Flat shapes: ten designed colours in clean areas, as cut for a poster.
-
-Sources
--------
-1. B. Merriman, J. Bence, S. Osher, 1992 (threshold dynamics, see `understanding.palette`).
-2. J. Canny, "A computational approach to edge detection", 1986 (thin edges by two thresholds).
-"""
+"""Flat shapes: ten designed colours in clean areas, as cut for a poster (see `looks.shared.areas`)."""
 
 import numpy as np
 
