@@ -2,6 +2,7 @@
 
 import ast
 import json
+import re
 import unittest
 from pathlib import Path
 
@@ -16,6 +17,16 @@ ALLOWED = {
     "work": {"core", "records", "settings", "log"},
     "web": {"core", "records", "work", "settings", "log"},
     "launch": {"records", "settings"},
+}
+FRONT = ROOT / "frontend" / "src"
+# Its floors: a folder imports from itself and from those listed.
+BELOW = {
+    "primitives": {"api"},
+    "api": {"primitives"},
+    "common": {"api", "primitives"},
+    "ui": {"api", "primitives", "common"},
+    "study": {"api", "primitives", "common", "ui"},
+    "features": {"api", "primitives", "common", "ui", "study"},
 }
 # The floors of the core from the ground up: a folder imports from itself and from those before it.
 FLOORS = (
@@ -113,6 +124,35 @@ class Arrows(unittest.TestCase):
                 first = min([node.lineno, *(decorator.lineno for decorator in node.decorator_list)])
                 if node.end_lineno - node.lineno >= 60:
                     self.assertTrue(lines[first - 2].startswith("# Long: "), f"{path}:{node.lineno} {node.name}")
+
+
+class FrontEnd(unittest.TestCase):
+    """Of the front end: what a folder imports of others, read from its files."""
+
+    def imports(self, path: Path) -> set[tuple[str, ...]]:
+        """Files that a file imports, as their parts below the source."""
+        found = re.findall(r'(?:from|import\()\s*"(\.[^"]+)"', path.read_text())
+        return {(path.parent / name).resolve().relative_to(FRONT).parts for name in found}
+
+    def files(self, folder: str) -> list[Path]:
+        return [path for path in (FRONT / folder).rglob("*.ts*") if ".test." not in path.name]
+
+    def test_floors_import_only_what_lies_below(self) -> None:
+        for floor, below in BELOW.items():
+            for path in self.files(floor):
+                there = {parts[0] for parts in self.imports(path)} - {floor}
+                self.assertLessEqual(there, below, path.relative_to(FRONT))
+
+    def test_no_two_features_need_each_other(self) -> None:
+        needs: dict[str, set[str]] = {}
+        for path in self.files("features"):
+            own = path.relative_to(FRONT).parts[1]
+            others = {parts[1] for parts in self.imports(path) if parts[0] == "features"} - {own}
+            needs.setdefault(own, set()).update(others)
+        while needs:
+            free = {name for name, others in needs.items() if not others & needs.keys()}
+            self.assertTrue(free, f"round in a circle: {needs}")
+            needs = {name: others for name, others in needs.items() if name not in free}
 
 
 class Generated(unittest.TestCase):

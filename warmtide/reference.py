@@ -18,7 +18,7 @@ from .core.readings.registry import readings
 from .settings import ROOT
 
 _DOCS = ROOT / "docs"
-_KEYS = ROOT / "frontend" / "src" / "app" / "keys.json"
+_KEYS = ROOT / "frontend" / "src" / "common" / "keys.json"
 _BLOCK = re.compile(r"(<!-- made: (\w+) -->\n).*?(<!-- /made -->)", re.DOTALL)
 
 

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { KeyCap } from "../ui/Button";
-import { KEY_LIST } from "./keys";
+import { KEY_LIST } from "../common/keys";
 
 /** Every key, in a panel that leaves the work in sight. */
 export function Help({ onClose }: { onClose: () => void }) {

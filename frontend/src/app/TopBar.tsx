@@ -5,11 +5,11 @@ import { useQueue } from "../api/queue";
 import { Link, NavLink } from "react-router";
 import type { StudyView } from "../api/client";
 import { useHealth, useRename, useStopSweep } from "../api/queries";
-import { isRunning, progressOf } from "../features/desk/progress";
+import { isRunning, progressOf } from "../study/progress";
 import { duration } from "../primitives/words";
 import { Button } from "../ui/Button";
-import { sayFault } from "./notices";
-import { SURROUNDS, usePreferences } from "./preferences";
+import { sayFault } from "../common/notices";
+import { SURROUNDS, usePreferences } from "../common/preferences";
 
 const TAB = "flex h-7 items-center rounded px-4 font-semibold no-underline";
 

@@ -2,8 +2,8 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useAddSource, useRemoveSource } from "../api/insight";
 import { useBeginStudy } from "../api/queries";
-import { usePlace } from "../features/desk/place";
-import { sayFault, useNotices } from "./notices";
+import { usePlace } from "../study/place";
+import { sayFault, useNotices } from "../common/notices";
 
 interface Coming {
   at: number;

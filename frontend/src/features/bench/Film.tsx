@@ -1,8 +1,8 @@
 import { memo, useEffect, useRef } from "react";
 import { takePreview, takeThumb, type MarkValue, type MarkView, type TakeView } from "../../api/client";
-import { useStable } from "../../app/useStable";
+import { useStable } from "../../common/useStable";
 import type { Placed } from "../../primitives/arrange";
-import { MarkDot } from "../sheet/MarkDot";
+import { MarkDot } from "../../study/MarkDot";
 
 interface Props {
   cells: Placed<TakeView>[];

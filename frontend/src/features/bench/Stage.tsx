@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useRef, useState, type CSSProperties, type PointerEvent, type ReactNode } from "react";
-import { useElementSize } from "../../app/useElementSize";
+import { useElementSize } from "../../common/useElementSize";
 import { before, clipOf, middleOf, throughPoint, turnedTo, type Divider } from "../../primitives/divide";
 import { fitted, kept, LARGEST_SCALE, zoomedAt, type Size, type View } from "../../primitives/view";
-import type { Box } from "../sheet/Boxed";
+import type { Box } from "../../ui/Boxed";
 import type { Pointed } from "./Under";
 
 export type Mode = "divider" | "pair" | "alone";

@@ -1,8 +1,8 @@
 import { ArrowDown, ArrowUp, Plus, Redo2, Trash2, Undo2, X } from "lucide-react";
 import { useRef, useState, type PointerEvent } from "react";
-import { useKeys } from "../../app/keys";
-import { useElementSize } from "../../app/useElementSize";
-import { useHistory } from "../../app/useHistory";
+import { useKeys } from "../../common/keys";
+import { useElementSize } from "../../common/useElementSize";
+import { useHistory } from "../../common/useHistory";
 import { addArea, addPoint, AREA_TITLES, changeArea, emptyBlockIn, moveArea, movePoint, orderArea, removeArea, shapeOf, writeSvg, type AreaKind, type BlockIn } from "../../primitives/blockin";
 import { Button, KeyCap } from "../../ui/Button";
 import { Picker } from "../../ui/Picker";

@@ -1,7 +1,7 @@
 import { Dices, LayoutGrid, Play } from "lucide-react";
 import { useMemo, type ReactNode } from "react";
 import type { Choices, PlanView, SourceView } from "../../api/client";
-import { useNotices } from "../../app/notices";
+import { useNotices } from "../../common/notices";
 import { disk, duration } from "../../primitives/words";
 import { Button } from "../../ui/Button";
 import { Gauge } from "../../ui/Gauge";
@@ -14,9 +14,9 @@ import { Explain } from "../explain/Explain";
 import { EXPLAINED } from "../explain/words";
 import { HoldEye } from "../holds/HoldEye";
 import type { HoldName } from "../../api/insight";
-import { FULL, useBands, setValue, turned, withList, withSpan, type Band } from "./band";
-import { axesOf, axisName, BAND_CONTROLS, infoOf, isHold, looksMadeFor, QUALITIES, valueIn, type Control, type ListControl } from "./controls";
-import type { Touched } from "./touched";
+import { FULL, useBands, setValue, turned, withList, withSpan, type Band } from "../../study/band";
+import { axesOf, axisName, BAND_CONTROLS, infoOf, isHold, looksMadeFor, QUALITIES, valueIn, type Control, type ListControl } from "../../study/controls";
+import type { Touched } from "../../study/touched";
 import type { SpanSetting } from "../../primitives/span";
 import { readStrength } from "../../primitives/strength";
 

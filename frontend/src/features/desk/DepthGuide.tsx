@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useRef } from "react";
 import type { SourceView } from "../../api/client";
 import { useDepth } from "../../api/queries";
-import { sayFault } from "../../app/notices";
+import { sayFault } from "../../common/notices";
 
 /** Give a grey picture, white near, that the hold on depth keeps to; or take it away. */
 export function DepthGuide({ studyId, source, onGiven }: { studyId: string; source: SourceView; onGiven: () => void }) {

@@ -1,6 +1,6 @@
 import type { SourceView } from "../../api/client";
 import { DepthGuide } from "./DepthGuide";
-import type { Touched } from "./touched";
+import type { Touched } from "../../study/touched";
 
 interface Props {
   studyId: string;

@@ -2,7 +2,7 @@ import { CircleHelp } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 import type { Recipe, SourceView } from "../../api/client";
-import { changedBy } from "../desk/controls";
+import { changedBy } from "../../study/controls";
 import { fetchShot } from "../live/useLive";
 import { EXPLAINED } from "./words";
 

@@ -1,10 +1,10 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { originalImage, type SourceView } from "../../api/client";
 import { useFaces, useMarkFaces } from "../../api/queries";
-import { useKeys } from "../../app/keys";
-import { sayFault, useNotices } from "../../app/notices";
-import { useElementSize } from "../../app/useElementSize";
-import { useHistory } from "../../app/useHistory";
+import { useKeys } from "../../common/keys";
+import { sayFault, useNotices } from "../../common/notices";
+import { useElementSize } from "../../common/useElementSize";
+import { useHistory } from "../../common/useHistory";
 import { keyed, leantTo, MOST_FACES, movedTo, ovalAt, ovalBetween, widenedTo, type Oval } from "../../primitives/faces";
 import { maskSize, shownIn, type Point } from "../../primitives/region";
 import { Button } from "../../ui/Button";

@@ -1,6 +1,6 @@
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Framing } from "../../api/client";
-import { useElementSize } from "../../app/useElementSize";
+import { useElementSize } from "../../common/useElementSize";
 import { draggedCrop, type Crop, type Handle } from "../../primitives/crop";
 import { nudgeOf } from "../../primitives/nudge";
 import { drawFramed } from "./draw";

@@ -1,14 +1,14 @@
 import { useRef } from "react";
 import { sourceImage, type Recipe, type SourceView } from "../../api/client";
 import { useChoices } from "../../api/queries";
-import { useElementSize } from "../../app/useElementSize";
+import { useElementSize } from "../../common/useElementSize";
 import { liveFit } from "../../primitives/layout";
 import { spoken, warningWords } from "../../primitives/reading";
 import { Button, KeyCap } from "../../ui/Button";
 import { Gauge } from "../../ui/Gauge";
 import { Picker } from "../../ui/Picker";
-import { infoOf } from "../desk/controls";
-import type { Touched } from "../desk/touched";
+import { infoOf } from "../../study/controls";
+import type { Touched } from "../../study/touched";
 import { HoldOverlay } from "../holds/HoldOverlay";
 import { useLive } from "./useLive";
 

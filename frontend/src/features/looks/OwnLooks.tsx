@@ -2,7 +2,7 @@ import { Download, FolderInput, Trash2, Wand } from "lucide-react";
 import { useRef, useState } from "react";
 import { lookFile, type LookView } from "../../api/client";
 import { useBringInLook, useForgetLook, useLearnLook, useRenameLook } from "../../api/queries";
-import { sayFault } from "../../app/notices";
+import { sayFault } from "../../common/notices";
 import { Button } from "../../ui/Button";
 
 const MOST = 10;

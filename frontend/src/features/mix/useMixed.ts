@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { UNREACHABLE, type CarryOn } from "../../api/client";
-import { useDebounced } from "../../app/useDebounced";
+import { useDebounced } from "../../common/useDebounced";
 
 const REST = 120;
 

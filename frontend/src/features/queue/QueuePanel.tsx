@@ -2,10 +2,10 @@ import { ArrowDown, ArrowUp, Pause, Play, Square, X } from "lucide-react";
 import { Link } from "react-router";
 import { useChoices, useStopSweep } from "../../api/queries";
 import { useQueue, useQueueChange, type QueuedSweep } from "../../api/queue";
-import { sayFault } from "../../app/notices";
+import { sayFault } from "../../common/notices";
 import { duration } from "../../primitives/words";
 import { Button } from "../../ui/Button";
-import { axisName } from "../desk/controls";
+import { axisName } from "../../study/controls";
 
 /** What waits and runs, of every study: its order, how long each takes, pause and stop. */
 export function QueuePanel({ onClose }: { onClose: () => void }) {

@@ -3,11 +3,11 @@ import { useRef, useState } from "react";
 import { sourceImage, type SourceView } from "../../api/client";
 import { recolouredFraming, recolouredPreview, useColours, type PartView } from "../../api/insight";
 import { useFraming } from "../../api/queries";
-import { useKeys } from "../../app/keys";
-import { sayFault } from "../../app/notices";
-import { useHistory } from "../../app/useHistory";
-import { useDebounced } from "../../app/useDebounced";
-import { useElementSize } from "../../app/useElementSize";
+import { useKeys } from "../../common/keys";
+import { sayFault } from "../../common/notices";
+import { useHistory } from "../../common/useHistory";
+import { useDebounced } from "../../common/useDebounced";
+import { useElementSize } from "../../common/useElementSize";
 import { liveFit } from "../../primitives/layout";
 import { Button, KeyCap } from "../../ui/Button";
 

@@ -1,9 +1,9 @@
 import { memo } from "react";
 import { takeImage, takePreview, takeSource, takeThumb, type MarkView, type TakeView } from "../../api/client";
 import type { Spot } from "../../primitives/spot";
-import { MarkDot } from "./MarkDot";
+import { MarkDot } from "../../study/MarkDot";
 import { Picture } from "./Picture";
-import { Boxed, type Box } from "./Boxed";
+import { Boxed, type Box } from "../../ui/Boxed";
 
 /** Which of its pictures a cell shows: large enough, and no larger. */
 export type PictureClass = "thumb" | "small" | "preview" | "full";

@@ -3,8 +3,8 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Choices, StudyView, SweepView } from "../../api/client";
 import { useDeleteSweep } from "../../api/queries";
-import { sayFault, useNotices } from "../../app/notices";
-import { axisName } from "../desk/controls";
+import { sayFault, useNotices } from "../../common/notices";
+import { axisName } from "../../study/controls";
 
 interface Props {
   study: StudyView;

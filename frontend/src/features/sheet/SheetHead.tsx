@@ -7,12 +7,12 @@ import { Button, KeyCap } from "../../ui/Button";
 import { Picker } from "../../ui/Picker";
 import { sortsOf } from "../../primitives/arrange";
 import { toldOf } from "../../primitives/reading";
-import { axisName } from "../desk/controls";
-import { useLabels } from "../desk/useLabels";
+import { axisName } from "../../study/controls";
+import { useLabels } from "../../study/useLabels";
 import { useCellWidth } from "./cellWidth";
 import { History } from "./History";
-import { SHOWS, type Show } from "./show";
-import type { SheetState } from "./useSheet";
+import { SHOWS, type Show } from "../../study/show";
+import type { SheetState } from "../../study/useSheet";
 
 interface Props {
   study: StudyView;

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { sourceImage, takePreview, type StudyCard } from "../../api/client";
 import { useDeleteStudy, useDisk, useRestoreStudy, useStudies } from "../../api/queries";
 import { useQueue } from "../../api/queue";
-import { sayFault, useNotices } from "../../app/notices";
+import { sayFault, useNotices } from "../../common/notices";
 import { roomWords, takesWords } from "../../primitives/shelf";
 import { disk as size } from "../../primitives/words";
 import { Button } from "../../ui/Button";

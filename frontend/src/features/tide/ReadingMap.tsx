@@ -3,8 +3,8 @@ import type { TakeView } from "../../api/client";
 import { useChoices } from "../../api/queries";
 import { sortsOf, worth, type Arranged, type Sort } from "../../primitives/arrange";
 import { toldOf } from "../../primitives/reading";
-import { axisName } from "../desk/controls";
-import { useLabels } from "../desk/useLabels";
+import { axisName } from "../../study/controls";
+import { useLabels } from "../../study/useLabels";
 
 interface Props {
   arranged: Arranged<TakeView>;

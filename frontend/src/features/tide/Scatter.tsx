@@ -2,7 +2,7 @@ import { AxisBottom, AxisLeft } from "@visx/axis";
 import { scaleLinear } from "@visx/scale";
 import { useRef, useState, type PointerEvent } from "react";
 import type { MarkValue, MarkView, StudyView, TakeView } from "../../api/client";
-import { useElementSize } from "../../app/useElementSize";
+import { useElementSize } from "../../common/useElementSize";
 import { BOTTOM_TICKS, LEFT_TICKS, TICKS } from "./ticks";
 
 interface Props {

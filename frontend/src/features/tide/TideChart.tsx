@@ -3,10 +3,10 @@ import { scaleLinear } from "@visx/scale";
 import { LinePath } from "@visx/shape";
 import { useRef, useState, type PointerEvent } from "react";
 import { takePreview, type RowTipView, type SweepView } from "../../api/client";
-import { useElementSize } from "../../app/useElementSize";
+import { useElementSize } from "../../common/useElementSize";
 import { tideRows, type TidePoint } from "../../primitives/tide";
-import { infoOf } from "../desk/controls";
-import { useLabels } from "../desk/useLabels";
+import { infoOf } from "../../study/controls";
+import { useLabels } from "../../study/useLabels";
 import { BOTTOM_TICKS, LEFT_TICKS } from "./ticks";
 
 interface Props {

@@ -1,12 +1,12 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import type { MarkView, RowTipView, StudyView, SweepView, TakeView } from "../../api/client";
 import { useTips } from "../../api/queries";
-import { usePreferences, type ChartView } from "../../app/preferences";
+import { usePreferences, type ChartView } from "../../common/preferences";
 import type { Arranged } from "../../primitives/arrange";
 import { place } from "../../primitives/reading";
 import { tipWords } from "../../primitives/tip";
-import { infoOf } from "../desk/controls";
-import { useLabels } from "../desk/useLabels";
+import { infoOf } from "../../study/controls";
+import { useLabels } from "../../study/useLabels";
 import { ReadingMap } from "./ReadingMap";
 import { Scatter } from "./Scatter";
 import { TideChart } from "./TideChart";

@@ -2,7 +2,7 @@ import { BookMarked, Trash2 } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { useChangePhrases, useForgetPhrases, useKeepPhrases, usePhraseSets, type PhraseSetView } from "../../api/insight";
-import { sayFault, useNotices } from "../../app/notices";
+import { sayFault, useNotices } from "../../common/notices";
 import { Button } from "../../ui/Button";
 
 interface Words {

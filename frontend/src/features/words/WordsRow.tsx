@@ -1,9 +1,9 @@
 import { Plus, X } from "lucide-react";
 import type { PlanView, SourceView } from "../../api/client";
-import { sayFault } from "../../app/notices";
+import { sayFault } from "../../common/notices";
 import { LOOSE } from "../../primitives/sceneNote";
 import { withPhrases } from "../../primitives/phrases";
-import { FULL, MOST_VERSIONS, useBands, withVersions, type Band } from "../desk/band";
+import { FULL, MOST_VERSIONS, useBands, withVersions, type Band } from "../../study/band";
 import { Description } from "./Description";
 import { PhraseField } from "./PhraseField";
 import { PhraseSets } from "./PhraseSets";

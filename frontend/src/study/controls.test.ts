@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Recipe } from "../../api/client";
+import type { Recipe } from "../api/client";
 import { axesOf, labelOf, looksRequest, requestOf, valueIn, withValue } from "./controls";
 
 const recipe: Recipe = {

@@ -1,15 +1,15 @@
 import { ClipboardCopy, Columns2, Copy, CornerDownRight, Download } from "lucide-react";
 import { useState } from "react";
 import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type SourceView, type TakeView } from "../../api/client";
-import { sayFault, useNotices } from "../../app/notices";
+import { sayFault, useNotices } from "../../common/notices";
 import { sentences } from "../../primitives/reading";
 import { writeSettings } from "../../primitives/settings";
 import { duration } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
-import { MarkDot } from "../sheet/MarkDot";
-import { MARKS } from "../sheet/marks";
+import { MarkDot } from "../../study/MarkDot";
+import { MARKS } from "../../study/marks";
 import { TryMenu } from "./TryMenu";
-import type { FromTake } from "./fromTake";
+import type { FromTake } from "../../study/fromTake";
 
 interface Props {
   take: TakeView | undefined;

@@ -1,4 +1,4 @@
-import type { MarkValue } from "../../api/client";
+import type { MarkValue } from "../api/client";
 
 /** A mark as a small sign that is told apart without colour: full, half, crossed. */
 export function MarkDot({ value, decorative = false }: { value: MarkValue | null | undefined; decorative?: boolean }) {

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import type { SweepView, TakeView } from "../../api/client";
+import type { SweepView, TakeView } from "../api/client";
 import { isRunning, progressOf } from "./progress";
 
 const take = (id: string, state: TakeView["state"], step = 0): TakeView =>

@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import { useLookShelf } from "../looks/shelf";
-import { useShownHold } from "../holds/shown";
-import { useStruck } from "../words/struck";
-import { usePlace } from "./place";
+import { useLookShelf } from "../features/looks/shelf";
+import { useShownHold } from "../features/holds/shown";
+import { useStruck } from "../features/words/struck";
+import { usePlace } from "../study/place";
 
 describe("what the desk keeps in mind", () => {
   beforeEach(() => usePlace.setState(usePlace.getInitialState()));

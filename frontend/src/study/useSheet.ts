@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
-import type { MarkView, SweepView } from "../../api/client";
-import { arrange, takeBeside, takesBetween, type Sort } from "../../primitives/arrange";
-import { usePlace } from "../desk/place";
+import type { MarkView, SweepView } from "../api/client";
+import { arrange, takeBeside, takesBetween, type Sort } from "../primitives/arrange";
+import { usePlace } from "./place";
 import { isShown, type Show } from "./show";
 
 const NONE: string[] = [];

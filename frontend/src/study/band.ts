@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import type { Recipe } from "../../api/client";
-import type { SpanSetting } from "../../primitives/span";
+import type { Recipe } from "../api/client";
+import type { SpanSetting } from "../primitives/span";
 import { axesOf, LIST_CONTROLS, withValue, type Control, type ListControl, type Lists, type Spans, type Stretched } from "./controls";
 
 /** What stands in the band of one study. */

@@ -1,9 +1,9 @@
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
-import { takeSave, type MarkValue, type StudyView } from "../../api/client";
-import { useCarryOn, useMark } from "../../api/queries";
-import { sayFault } from "../../app/notices";
-import type { KeyMap } from "../../app/keys";
+import { takeSave, type MarkValue, type StudyView } from "../api/client";
+import { useCarryOn, useMark } from "../api/queries";
+import { sayFault } from "../common/notices";
+import type { KeyMap } from "../common/keys";
 import { useBands } from "./band";
 import { usePlace } from "./place";
 

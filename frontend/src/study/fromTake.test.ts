@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { LookView, Recipe, SourceView, TakeView } from "../../api/client";
+import type { LookView, Recipe, SourceView, TakeView } from "../api/client";
 import { fromTake } from "./fromTake";
 
 const recipe = { look: "oil", strength: 0.98, guidance: 1, seed: 7, steps: 6, quality: "full", size: 512, holds: { lines: 0.7, shapes: 0.7, colours: 0.3, faces: 0.8, depth: 0 } } as Recipe;

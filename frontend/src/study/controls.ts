@@ -1,7 +1,7 @@
-import type { LookView, Recipe, SweepRequest } from "../../api/client";
-import program from "../../api/program.gen.json";
-import { lookSections } from "../../primitives/looks";
-import { valuesOf, type SpanSetting } from "../../primitives/span";
+import type { LookView, Recipe, SweepRequest } from "../api/client";
+import program from "../api/program.gen.json";
+import { lookSections } from "../primitives/looks";
+import { valuesOf, type SpanSetting } from "../primitives/span";
 
 const HOLDS = ["lines", "shapes", "colours", "faces", "depth"] as const;
 type Hold = (typeof HOLDS)[number];

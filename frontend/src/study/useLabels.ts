@@ -1,6 +1,6 @@
 import { useMatch } from "react-router";
-import { useChoices, useStudy } from "../../api/queries";
-import { versionLabels } from "../../primitives/phrases";
+import { useChoices, useStudy } from "../api/queries";
+import { versionLabels } from "../primitives/phrases";
 import { labelOf } from "./controls";
 
 /** Values of axes as labels: looks by their titles, versions of a prompt by what only they say. */

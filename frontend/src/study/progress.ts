@@ -1,4 +1,4 @@
-import type { SweepView, TakeView } from "../../api/client";
+import type { SweepView, TakeView } from "../api/client";
 
 export interface Progress {
   done: number;

@@ -2,8 +2,8 @@ import { Blend, Columns2, Sparkles, X } from "lucide-react";
 import type { MarkValue, MarkView, TakeView } from "../../api/client";
 import { takePreview } from "../../api/client";
 import { Button, KeyCap } from "../../ui/Button";
-import { MarkDot } from "../sheet/MarkDot";
-import { MARKS } from "../sheet/marks";
+import { MarkDot } from "../../study/MarkDot";
+import { MARKS } from "../../study/marks";
 
 interface Props {
   takes: TakeView[];

@@ -1,5 +1,5 @@
-import type { LookView, Recipe, SourceView, SweepRequest, TakeView } from "../../api/client";
-import { clamp } from "../../primitives/span";
+import type { LookView, Recipe, SourceView, SweepRequest, TakeView } from "../api/client";
+import { clamp } from "../primitives/span";
 import { looksMadeFor, looksRequest } from "./controls";
 
 export interface FromTake {

@@ -1,7 +1,7 @@
 import { Waypoints } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { KeyCap } from "../../ui/Button";
-import type { FromTake } from "./fromTake";
+import type { FromTake } from "../../study/fromTake";
 
 interface Props {
   items: FromTake[];

@@ -1,4 +1,4 @@
-import type { MarkValue } from "../../api/client";
+import type { MarkValue } from "../api/client";
 
 /** What an artist says of a take, and the key that says it. */
 export const MARKS: { value: MarkValue; title: string; key: string }[] = [

@@ -1,4 +1,4 @@
-import type { MarkValue } from "../../api/client";
+import type { MarkValue } from "../api/client";
 
 export type Show = "all" | "undropped" | "kept";
 

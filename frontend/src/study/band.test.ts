@@ -1,5 +1,5 @@
 import { beforeEach, expect, it, vi } from "vitest";
-import type { Recipe } from "../../api/client";
+import type { Recipe } from "../api/client";
 
 vi.stubGlobal("localStorage", { getItem: () => null, setItem: () => undefined, removeItem: () => undefined, clear: () => undefined });
 const { bandOf, setValue, turned, useBands, withList, withSpan, withVersions } = await import("./band");
