@@ -93,6 +93,7 @@ frontend() {
   say "Building the front end (about 10 s) ..."
   (cd frontend && npx vite build --logLevel error 2>/dev/null || npx vite build --logLevel warn) ||
     { say "The front end could not be built; what is wrong stands above."; return 1; }
+  gzip -9kf frontend/dist/assets/*.js frontend/dist/assets/*.css
   echo "$built" >frontend/dist/.stamp
 }
 

@@ -78,6 +78,18 @@ class BrowserTest(unittest.TestCase):
         ).json()
         return study
 
+    def drawer(self) -> None:
+        """Open the drawer with every control, or close it."""
+        self.page.get_by_role("button", name="All controls", exact=False).click()
+
+    def size(self, pixels: int) -> None:
+        """Choose the size of takes, in the drawer."""
+        self.drawer()
+        self.page.get_by_role("combobox", name="Size").click()
+        self.page.get_by_role("option", name=re.compile(f"^{pixels}")).click()
+        self.drawer()
+        expect(self.page.get_by_label("All controls", exact=True)).to_have_count(0)
+
     def drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:
         """Press, move in steps, let go."""
         mouse = self.page.mouse
@@ -104,8 +116,7 @@ class DeskTest(BrowserTest):
         self.drop(as_file(harbour(192, 288, seed)), name)
         self.page.wait_for_url("**/study/*")
         expect(self.page.get_by_role("button", name="Run 5 takes")).to_be_enabled()
-        self.page.get_by_role("combobox", name="Size").click()
-        self.page.get_by_role("option", name=re.compile("^256")).click()
+        self.size(256)
 
     def single(self) -> None:
         """Push strength back to one value."""

@@ -150,8 +150,7 @@ class Desk(DeskTest):
     def test_the_line_up_is_seen_paused_and_stopped(self) -> None:
         page = self.page
         self.begin(115)
-        page.get_by_role("combobox", name="Size").click()
-        page.get_by_role("option", name=re.compile("^2048")).click()
+        self.size(2048)
         page.get_by_role("button", name="Run 5 takes").click()
         page.keyboard.press("Escape")
         page.keyboard.press("q")
@@ -237,8 +236,7 @@ class Desk(DeskTest):
         expect(page.get_by_text("There is no finished take yet")).to_be_visible()
         page.keyboard.press("d")
         page.get_by_role("button", name="Back to the desk").click()
-        page.get_by_role("combobox", name="Size").click()
-        page.get_by_role("option", name=re.compile("^2048")).click()
+        self.size(2048)
         page.get_by_role("button", name="Run 5 takes").click()
         page.get_by_role("button", name="Stop").click()
         expect(page.get_by_test_id("work")).to_have_count(0)

@@ -164,7 +164,9 @@ class Live(BrowserTest):
         told = re.search(r"(\d+) . 512 pixels", page.get_by_test_id("frame-words").inner_text())
         assert told is not None
         page.keyboard.press("Enter")
+        self.drawer()
         expect(page.get_by_role("combobox", name="Size")).to_have_text(re.compile(f"{told[1]} . 512"))
+        self.drawer()
         # The take on the sheet is still shown beside the source that it was made from.
         shown = page.locator('img[alt^="Source"]').first
         page.wait_for_function("""() => document.querySelector('img[alt^="Source"]').naturalWidth > 0""")
@@ -179,7 +181,9 @@ class Live(BrowserTest):
         page = self.page
         self.begin(as_file(disc_on_ground(200, 200)), "emblem.png")
         expect(page.get_by_role("combobox", name="Kind of picture")).to_have_text("flat art")
+        self.drawer()
         self.assertEqual(page.locator('input[aria-label="Hold lines"]').input_value(), "0.85")
+        self.drawer()
         page.get_by_role("combobox", name="Kind of picture").click()
         page.get_by_role("option", name="sketch").click()
         expect(page.get_by_role("combobox", name="Kind of picture")).to_have_text("sketch")
@@ -195,6 +199,8 @@ class Live(BrowserTest):
     def test_a_depth_guide_is_given_used_and_taken_away(self) -> None:
         page = self.page
         self.begin(as_file(harbour(160, 240, 303)), "depth.png")
+        self.drawer()
+        expect(page.locator("#control-steps")).to_be_visible()
         expect(page.locator("#control-depth")).to_have_count(0)
         guide = np.zeros((80, 120, 3), np.uint8)
         guide[20:60, 30:90] = 255
@@ -252,10 +258,12 @@ class Live(BrowserTest):
     def test_tips_readings_and_heat(self) -> None:
         page = self.page
         self.begin(as_file(harbour(192, 288, 305)), "tips.png")
+        self.drawer()
         for hold in ("lines", "shapes", "colours"):
             field = page.locator(f'[data-control="control-{hold}"] input')
             field.fill("0")
             field.press("Enter")
+        self.drawer()
         for label, value in (("Strength from", "0.2"), ("Strength to", "1")):
             field = page.locator(f'input[aria-label="{label}"]')
             field.fill(value)
@@ -269,11 +277,11 @@ class Live(BrowserTest):
         expect(page.locator("[data-take]").first).to_contain_text("kept, look")
         # A point of the tide line is its take; a band dragged out is a finer sweep, ready to run.
         expect(page.get_by_test_id("tip-mark")).to_have_count(1)
-        page.locator("[data-testid=tide] circle").nth(1).click()
+        page.locator("[data-testid=tide] [data-point]").nth(1).click()
         expect(page.locator("[data-take]").nth(1)).to_have_attribute("aria-selected", "true")
         box = page.locator("[data-testid=tide] > svg").bounding_box()
         assert box is not None
-        y = box["y"] + 80
+        y = box["y"] + 30
         self.drag((box["x"] + 0.3 * box["width"], y), (box["x"] + 0.5 * box["width"], y))
         low, high = (float(page.locator(f'input[aria-label="Strength {end}"]').input_value()) for end in ("from", "to"))
         self.assertTrue(0.38 < low < 0.5 < high < 0.66, (low, high))
@@ -306,11 +314,13 @@ class Live(BrowserTest):
         panel.get_by_role("button").nth(3).click()
         expect(page.locator('input[aria-label="Strength"]')).to_have_value("0.75")
         expect(panel).to_have_count(0)
+        self.drawer()
         page.get_by_label("What sampler does").click()
         samplers = page.get_by_role("dialog", name="What sampler does").get_by_role("button")
         expect(samplers).to_have_count(3)
         samplers.nth(1).click()
         expect(page.get_by_role("combobox", name="Sampler")).to_have_text("Euler")
+        self.drawer()
         # Who counts the other way can type it so.
         field = page.locator('input[aria-label="Strength"]')
         field.fill("keep 70 %")

@@ -9,20 +9,6 @@ from tests.browser.browser import DeskTest
 
 
 class Sheets(DeskTest):
-    def in_sight_beside_a_panel(self) -> None:
-        """With the looks open the sheet is narrow, and still every button over it can be reached."""
-        page = self.page
-        page.keyboard.press("j")
-        expect(page.get_by_label("Looks", exact=True)).to_be_visible()
-        room = page.locator("aside").last.bounding_box()
-        assert room is not None
-        for name in ("Same spot E", "Readings V", "Live L", "Save the sheet"):
-            box = page.get_by_role("button", name=name).bounding_box()
-            assert box is not None
-            self.assertLessEqual(box["x"] + box["width"], room["x"], name)
-        page.keyboard.press("Escape")
-        expect(page.get_by_label("Looks", exact=True)).to_have_count(0)
-
     def test_two_axes_make_a_matrix(self) -> None:
         page = self.page
         self.begin(102)
@@ -40,14 +26,14 @@ class Sheets(DeskTest):
         expect(page.get_by_role("button", name="Run 9 takes")).to_be_enabled()
         page.keyboard.press("r")
         expect(page.locator('[data-take][data-state="done"]')).to_have_count(9)
-        heads = page.get_by_role("columnheader").all_inner_texts()
+        grid = page.get_by_role("grid")
+        heads = grid.get_by_role("columnheader").all_inner_texts()
         self.assertEqual(heads, ["0.30", "0.60", "0.90"])
-        self.assertEqual(page.get_by_role("rowheader").count(), 3)
+        self.assertEqual(grid.get_by_role("rowheader").count(), 3)
         # The source is pinned once and does not scroll away.
         self.assertEqual(page.locator("[role=grid] figure").count(), 1)
         self.matrix_by_keys()
         self.turned_and_pinched()
-        self.in_sight_beside_a_panel()
         page.locator("[data-take]").nth(4).click()
         expect(page.get_by_label("Take", exact=True)).to_contain_text("strength 0.60")
         expect(page.get_by_label("Take", exact=True)).to_contain_text("seed 8")
@@ -56,9 +42,9 @@ class Sheets(DeskTest):
         """The sheet as it is turns; a pinch keeps under the hand what was there, and labels over their cells."""
         page = self.page
         page.keyboard.press("Shift+Y")
-        expect(page.get_by_role("rowheader").first).to_contain_text("0.30")
+        expect(page.get_by_role("grid").get_by_role("rowheader").first).to_contain_text("0.30")
         page.get_by_role("button", name="Turn the sheet").click()
-        expect(page.get_by_role("columnheader").first).to_have_text("0.30")
+        expect(page.get_by_role("grid").get_by_role("columnheader").first).to_have_text("0.30")
         cell = page.locator("[data-take]").nth(4)
         before = cell.bounding_box()
         assert before is not None
@@ -77,7 +63,7 @@ class Sheets(DeskTest):
         assert after is not None
         self.assertAlmostEqual(after["width"] / before["width"], math.exp(4 * 60 * 0.002), delta=0.05)
         self.assertTrue(after["x"] < x < after["x"] + after["width"] and after["y"] < y < after["y"] + after["height"])
-        label = page.get_by_role("columnheader").nth(1).bounding_box()
+        label = page.get_by_role("grid").get_by_role("columnheader").nth(1).bounding_box()
         assert label is not None
         self.assertAlmostEqual(label["x"], after["x"], delta=2)
         page.get_by_role("button", name="Fit", exact=True).click()
@@ -129,13 +115,11 @@ class Sheets(DeskTest):
         expect(page.get_by_role("complementary", name="Chosen takes")).to_contain_text("9 takes chosen")
         page.keyboard.press("Escape")
         surround = page.locator("main").evaluate("node => getComputedStyle(node).backgroundColor")
-        paper = page.locator("aside").first.evaluate("node => getComputedStyle(node).backgroundColor")
+        paper = page.get_by_label("Band").evaluate("node => getComputedStyle(node).backgroundColor")
         page.keyboard.press("Shift+G")
         expect(page.locator("html")).to_have_attribute("data-theme", "dark")
         self.assertEqual(page.locator("main").evaluate("node => getComputedStyle(node).backgroundColor"), surround)
-        self.assertNotEqual(
-            page.locator("aside").first.evaluate("node => getComputedStyle(node).backgroundColor"), paper
-        )
+        self.assertNotEqual(page.get_by_label("Band").evaluate("node => getComputedStyle(node).backgroundColor"), paper)
         page.keyboard.press("Shift+G")
 
     def test_three_axes_make_pages_and_lists_are_ticked(self) -> None:
@@ -144,9 +128,13 @@ class Sheets(DeskTest):
         page.get_by_role("button", name="Tick several: Look").click()
         page.get_by_role("checkbox", name="Pencil", exact=True).click()
         page.keyboard.press("Escape")
+        self.drawer()
         page.get_by_role("button", name="Tick several: Quality").click()
         page.get_by_role("checkbox", name="Draft").click()
         page.keyboard.press("Escape")
+        self.drawer()
+        # What is stretched in the drawer stands in the band.
+        expect(page.get_by_role("group", name="Not as it began")).to_contain_text("quality Full, Draft")
         expect(page.get_by_role("button", name="Run 20 takes")).to_be_enabled()
         page.locator("[data-control=control-guidance] [aria-pressed]").click()
         notice = page.get_by_role("status").get_by_text("Three controls are stretched already")

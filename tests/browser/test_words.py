@@ -184,6 +184,7 @@ class Words(BrowserTest):
         expect(grid).to_contain_text("golden hour")
         expect(grid).to_contain_text("night")
         expect(grid).not_to_contain_text("mist")
+        page.keyboard.press("w")
         page.get_by_label("Take version B away").click()
         expect(page.get_by_role("button", name="Run", exact=True)).to_be_enabled()
         page.locator("body").press("Control+z")
@@ -193,7 +194,10 @@ class Words(BrowserTest):
         page = self.page
         self.begin(404)
         page.locator("#words-prompt").fill("moonlight^1.3,")
+        self.drawer()
         page.locator("#words-avoid").fill("vivid,")
+        page.keyboard.press("Escape")
+        self.drawer()
         page.get_by_role("button", name="Kept phrases").click()
         page.get_by_label("Name of the phrases").fill("Late harbour")
         page.get_by_role("button", name="Keep", exact=True).click()

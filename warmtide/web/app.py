@@ -8,7 +8,6 @@ from pathlib import Path
 import structlog
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
-from fastapi.staticfiles import StaticFiles
 
 from .. import __version__
 from ..core.looks import registry
@@ -24,6 +23,7 @@ from ..work.planning import look_once
 from ..work.queue import make_app as make_queue
 from . import choices, events, guards, guides, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
 from . import queue as line_up
+from .assets import Assets
 from .intake import Intake
 from .live_process import LiveProcess
 from .schemas import Problem
@@ -65,7 +65,7 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
 def _serve_frontend(app: FastAPI, folder: Path) -> None:
     index = folder / "index.html"
     if (folder / "assets").is_dir():
-        app.mount("/assets", StaticFiles(directory=folder / "assets"), name="assets")
+        app.mount("/assets", Assets(folder / "assets"), name="assets")
 
     @app.get("/{path:path}", include_in_schema=False)
     async def page(path: str) -> Response:

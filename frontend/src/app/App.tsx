@@ -1,19 +1,30 @@
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Navigate, Route, Routes, useMatch, useParams } from "react-router";
 import { useStudyEvents } from "../api/events";
 import { useChoices, useStudy } from "../api/queries";
-import { BlockInPanel } from "../features/blockin/BlockInPanel";
-import { Bench } from "../features/bench/Bench";
-import { Desk } from "../features/desk/Desk";
 import { Shelf } from "../features/shelf/Shelf";
-import { Help } from "./Help";
 import { useKeys } from "../common/keys";
 import { NoticeList } from "../common/notices";
 import { SURROUNDS, usePreferences } from "../common/preferences";
-import { QueuePanel } from "../features/queue/QueuePanel";
 import { TopBar } from "./TopBar";
 import { useArrivals } from "./useArrivals";
 import { useBringIn } from "./useBringIn";
+
+/** Loaded when they are first shown; those of a study as soon as the first page has nothing else to do. */
+const desk = () => import("../features/desk/Desk").then((m) => ({ default: m.Desk }));
+const bench = () => import("../features/bench/Bench").then((m) => ({ default: m.Bench }));
+const Desk = lazy(desk);
+const Bench = lazy(bench);
+const QueuePanel = lazy(() => import("../features/queue/QueuePanel").then((m) => ({ default: m.QueuePanel })));
+const BlockInPanel = lazy(() => import("../features/blockin/BlockInPanel").then((m) => ({ default: m.BlockInPanel })));
+const Help = lazy(() => import("./Help").then((m) => ({ default: m.Help })));
+
+function usePreloadedPlaces() {
+  useEffect(() => {
+    const idle = window.requestIdleCallback(() => void Promise.all([desk(), bench()]));
+    return () => window.cancelIdleCallback(idle);
+  }, []);
+}
 
 export function App() {
   const [help, setHelp] = useState(false);
@@ -23,6 +34,7 @@ export function App() {
     document.documentElement.dataset.theme = theme;
   }, [theme]);
 
+  usePreloadedPlaces();
   const { bring, coming } = useBringIn();
   const inStudy = useMatch("/study/:id/*")?.params.id;
   const over = useArrivals((files) => void bring(files, inStudy));
@@ -51,6 +63,7 @@ export function App() {
         <Route path="study/:id/bench" element={<StudyPlace place="bench" {...bar} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
+      <Suspense>
       {lineUp && <QueuePanel onClose={() => setLineUp(false)} />}
       {help && <Help onClose={() => setHelp(false)} />}
       {blocking && (
@@ -63,6 +76,7 @@ export function App() {
           }}
         />
       )}
+      </Suspense>
       {coming && <Veil>{coming.of > 1 ? `Bringing in ${coming.at} of ${coming.of}: ${coming.name}` : "Bringing the picture in…"}</Veil>}
       {over !== null && <Veil>{over || (inStudy ? "Drop: a further source of this study" : "Drop to begin a study")}</Veil>}
       <NoticeList />
@@ -100,8 +114,11 @@ function StudyPlace({ place, ...bar }: { place: "desk" | "bench"; onHelp: () => 
         </p>
       )}
       {!fault && (!study.data || !choices.data) && <p className="p-8 text-faint">Opening the study…</p>}
-      {!fault && study.data && choices.data &&
-        (place === "desk" ? <Desk study={study.data} choices={choices.data} key={id} /> : <Bench study={study.data} choices={choices.data} key={id} />)}
+      {!fault && study.data && choices.data && (
+        <Suspense fallback={<p className="p-8 text-faint">Opening the study…</p>}>
+          {place === "desk" ? <Desk study={study.data} choices={choices.data} key={id} /> : <Bench study={study.data} choices={choices.data} key={id} />}
+        </Suspense>
+      )}
     </>
   );
 }

@@ -17,7 +17,7 @@ export function TopBar({ study, onHelp, onQueue }: { study?: StudyView; onHelp: 
   const { theme, setTheme } = usePreferences();
   const waiting = useQueue().data?.length ?? 0;
   return (
-    <header className="flex h-12 shrink-0 items-center gap-4 bg-deep px-4 text-white">
+    <header className="flex h-11 shrink-0 items-center gap-4 bg-deep px-4 text-white">
       <Link to="/" className="flex items-center gap-2 text-[17px] font-semibold text-white no-underline" title="To the shelf">
         <img src="/favicon.svg" alt="" width={22} height={22} /> Warm Tide
       </Link>

@@ -14,6 +14,9 @@ interface Preferences {
   /** Which readings stand under the sheet, and whether they do. */
   chart: ChartView;
   chartHidden: boolean;
+  /** What is said of a take is tucked away. */
+  tucked: boolean;
+  tuck: () => void;
   setSurround: (surround: Surround) => void;
   setTheme: (theme: Theme) => void;
   setChart: (chart: ChartView) => void;
@@ -31,6 +34,8 @@ export const usePreferences = create<Preferences>()(
       theme: preferred(),
       chart: "tide",
       chartHidden: false,
+      tucked: false,
+      tuck: () => set((s) => ({ tucked: !s.tucked })),
       setSurround: (surround) => set({ surround }),
       setTheme: (theme) => set({ theme }),
       setChart: (chart) => set({ chart }),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { inWindow, largestCells, matrixCells, matrixLayout, sheetLayout } from "./layout";
+import { inWindow, largestCells, matrixCells, matrixLayout, roomBesidePanel, sheetLayout } from "./layout";
 
 describe("largestCells", () => {
   it("wraps six wide pictures into two rows", () => {
@@ -31,19 +31,19 @@ describe("matrixCells", () => {
 });
 
 describe("matrixLayout", () => {
-  const bounds = { least: 96, largest: 512 };
+  const m = { gap: 4, bar: 20, side: 84, least: 96, largest: 512 };
   it("puts the source above when there is height to spare", () => {
-    const found = matrixLayout(5, 3, { width: 1000, height: 560 }, 1.5, 8, 24, 84, bounds);
+    const found = matrixLayout(5, 2, { width: 1000, height: 620 }, 1.5, m);
     expect(found.source).toBe("above");
     expect(found.cell.width).toBeGreaterThan(160);
     expect(found.sourceWidth).toBeGreaterThanOrEqual(found.cell.width);
-    expect(3 * (found.cell.height + 8) + found.sourceWidth / 1.5 + 48).toBeLessThanOrEqual(562);
+    expect(2 * (found.cell.height + 4 + 20) + found.sourceWidth / 1.5 + 40).toBeLessThanOrEqual(622);
   });
   it("puts it beside when height is short, and gives it the width that is left", () => {
-    const found = matrixLayout(3, 5, { width: 1000, height: 560 }, 1, 8, 24, 84, bounds);
+    const found = matrixLayout(3, 5, { width: 1000, height: 560 }, 1, m);
     expect(found.source).toBe("left");
     expect(found.sourceWidth).toBeGreaterThan(2 * found.cell.width);
-    expect(84 + found.sourceWidth + 3 * (found.cell.width + 8)).toBeLessThanOrEqual(1000);
+    expect(found.sourceWidth + 3 * (found.cell.width + 4)).toBeLessThanOrEqual(1000);
   });
 });
 
@@ -63,6 +63,20 @@ describe("sheetLayout", () => {
     const found = sheetLayout("matrix", { cells: 400, rows: 20, columns: 20 }, room, 1.5, null, m);
     expect(found.cell.width).toBe(72);
     expect(found.step.y * found.rows).toBeGreaterThan(room.height);
+    expect(found.side).toBe(84);
+  });
+  it("labels a few rows over them and many beside", () => {
+    const few = sheetLayout("matrix", { cells: 15, rows: 3, columns: 5 }, room, 1.5, null, m);
+    expect([few.side, few.over]).toEqual([0, 22]);
+    expect(few.step.y).toBe(few.cell.height + 8 + 22);
+    expect(sheetLayout("matrix", { cells: 70, rows: 14, columns: 5 }, room, 1.5, null, m).over).toBe(0);
+  });
+  it("leaves room for a panel where that costs the pictures little, and not where it costs much", () => {
+    const run = { cells: 5, rows: 1, columns: 5 };
+    const tall = { width: 1000, height: 420 };
+    expect(roomBesidePanel("run", run, tall, 1.5, 240, m)).toEqual(tall);
+    expect(roomBesidePanel("run", run, { width: 1270, height: 420 }, 1.5, 240, m).width).toBe(1030);
+    expect(roomBesidePanel("run", { cells: 1, rows: 1, columns: 1 }, tall, 1.5, 240, m)).toEqual(tall);
   });
   it("knows what lies in a window", () => {
     expect(inWindow(0, 400, 100, 20)).toEqual([0, 5]);

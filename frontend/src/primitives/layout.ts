@@ -52,28 +52,35 @@ export interface Matrix {
   cell: Fit;
 }
 
+/** What a sheet's parts need besides its pictures, in pixels. */
+export interface SheetMeasure {
+  gap: number;
+  /** A line of words: over a picture, over a row, over the columns. */
+  bar: number;
+  /** Labels of rows where they stand beside them. */
+  side: number;
+  least: number;
+  largest: number;
+}
+
+/** So many rows have their labels over them, which leaves the width to the pictures; more have them beside. */
+const MOST_LABELLED_OVER = 6;
+
 /** Where the source goes, so that the takes become as large as they can and the source at least as large as they. */
-export function matrixLayout(
-  columns: number,
-  rows: number,
-  room: { width: number; height: number },
-  aspect: number,
-  gap: number,
-  bar: number,
-  side: number,
-  bounds: { least: number; largest: number },
-): Matrix {
-  const head = { width: room.width - side, height: room.height - bar };
-  const beside = matrixCells(columns + 1, rows, head, aspect, gap, bounds);
+export function matrixLayout(columns: number, rows: number, room: { width: number; height: number }, aspect: number, m: SheetMeasure): Matrix {
+  const over = rows <= MOST_LABELLED_OVER;
+  const side = over ? 0 : m.side;
+  const head = { width: room.width - side, height: room.height - m.bar - (over ? rows * m.bar : 0) };
+  const beside = matrixCells(columns + 1, rows, head, aspect, m.gap, m);
   // Above: the source takes one more row, and what the rows leave.
-  const below = matrixCells(columns, rows + 1, { width: head.width, height: head.height - bar }, aspect, gap, bounds);
+  const below = matrixCells(columns, rows + 1, { width: head.width, height: head.height - m.bar }, aspect, m.gap, m);
   if (below.width > beside.width * 1.04) {
-    const left = room.height - bar * 2 - rows * (below.height + gap);
-    const sourceWidth = Math.floor(Math.min(Math.max(left * aspect, below.width), bounds.largest, room.width));
+    const left = head.height - m.bar - rows * (below.height + m.gap);
+    const sourceWidth = Math.floor(Math.min(Math.max(left * aspect, below.width), m.largest, room.width));
     return { source: "above", sourceWidth, cell: below };
   }
-  const left = room.width - side - columns * (beside.width + gap);
-  const sourceWidth = Math.floor(Math.min(Math.max(left, beside.width), bounds.largest, head.height * aspect));
+  const left = room.width - side - columns * (beside.width + m.gap);
+  const sourceWidth = Math.floor(Math.min(Math.max(left, beside.width), m.largest, (room.height - m.bar) * aspect));
   return { source: "left", sourceWidth, cell: beside };
 }
 
@@ -84,35 +91,47 @@ export interface SheetLayout {
   cell: Fit;
   /** Cells from one to the next, with gap and label. */
   step: { x: number; y: number };
-  /** Room for the labels of columns and of rows. */
+  /** Room for the labels of columns, and of rows where they stand beside them. */
   head: number;
   side: number;
+  /** Room over each row of a matrix for its label; 0 where it stands beside. */
+  over: number;
   columns: number;
   rows: number;
 }
 
-interface SheetMeasure {
-  gap: number;
-  bar: number;
-  side: number;
-  least: number;
-  largest: number;
+interface Count {
+  cells: number;
+  rows: number;
+  columns: number;
 }
 
 /** Most of the room's width that a pinned source takes once cells are larger than the sheet. */
 const MOST_SOURCE = 0.34;
 
+/** How much of their width cells may lose so that what is said of a take finds room beside them. */
+const WORTH = 0.9;
+
+/** The room that a sheet's pictures are given: all of it, or what a panel `wide` leaves if that costs them little. */
+export function roomBesidePanel(kind: "matrix" | "run", count: Count, room: { width: number; height: number }, aspect: number, panel: number, m: SheetMeasure): { width: number; height: number } {
+  const narrow = { ...room, width: room.width - panel };
+  if (narrow.width <= 0) return room;
+  const [whole, less] = [room, narrow].map((r) => sheetLayout(kind, count, r, aspect, null, m).cell.width);
+  return less! >= whole! * WORTH ? narrow : room;
+}
+
 /**
  * Where everything of a sheet goes. `wide` is the width of a cell that the artist chose; null fills the room.
  */
-export function sheetLayout(kind: "matrix" | "run", count: { cells: number; rows: number; columns: number }, room: { width: number; height: number }, aspect: number, wide: number | null, m: SheetMeasure): SheetLayout {
+export function sheetLayout(kind: "matrix" | "run", count: Count, room: { width: number; height: number }, aspect: number, wide: number | null, m: SheetMeasure): SheetLayout {
   if (kind === "matrix") {
-    const fit = matrixLayout(count.columns, count.rows, room, aspect, m.gap, m.bar, m.side, { least: m.least, largest: m.largest });
+    const fit = matrixLayout(count.columns, count.rows, room, aspect, m);
     const width = wide ?? fit.cell.width;
     const cell = { columns: count.columns, width, height: Math.round(width / aspect) };
     const whole = wide === null || wide <= fit.cell.width;
     const sourceWidth = whole ? fit.sourceWidth : Math.floor(Math.min(fit.sourceWidth, room.width * MOST_SOURCE, m.largest));
-    return { source: whole ? fit.source : "left", sourceWidth, cell, step: { x: width + m.gap, y: cell.height + m.gap }, head: m.bar, side: m.side, columns: count.columns, rows: count.rows };
+    const over = count.rows <= MOST_LABELLED_OVER ? m.bar : 0;
+    return { source: whole ? fit.source : "left", sourceWidth, cell, step: { x: width + m.gap, y: cell.height + m.gap + over }, head: m.bar, side: over ? 0 : m.side, over, columns: count.columns, rows: count.rows };
   }
   const fit = largestCells(count.cells + 1, room, aspect, m.gap, m.bar, m.largest);
   const wanted = wide ?? Math.max(fit.width, m.least);
@@ -128,6 +147,7 @@ export function sheetLayout(kind: "matrix" | "run", count: { cells: number; rows
     step: { x: wanted + m.gap, y: height + m.bar + m.gap },
     head: 0,
     side: 0,
+    over: 0,
     columns,
     rows: Math.ceil((count.cells + (flows ? 1 : 0)) / columns),
   };

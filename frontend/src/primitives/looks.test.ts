@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { lookBeside, lookSections, matches } from "./looks";
+import { bandOfLook, lookBeside, lookGroups, lookSections, matches } from "./looks";
 
 const look = (name: string, category: string, kinds = ["photo"], description = "") => ({ name, title: name.toUpperCase(), category, kinds, description });
 const all = [look("learned-1", "learned"), look("oil", "painted", ["photo"], "Loaded brushes"), look("neon", "made"), look("lino", "printed", ["render"])];
@@ -24,5 +24,19 @@ describe("sections of the looks panel", () => {
     expect(lookBeside(sections, "learned-1", 1)).toBe("oil");
     expect(lookBeside(sections, "lino", 1)).toBe("lino");
     expect(lookBeside(sections, "unknown", 1)).toBe("learned-1");
+  });
+});
+
+describe("lookGroups", () => {
+  it("shows favourites, then all that are made for the kind, then the others, each once", () => {
+    const groups = lookGroups(all, "photo", ["neon"]);
+    expect(groups[0]!.heading).toBe("favourites");
+    expect(groups[1]!.heading).toBe("made for a photo");
+    const names = groups.flatMap((g) => g.looks.map((l) => l.name));
+    expect(new Set(names).size).toBe(all.length);
+    expect(names).toHaveLength(all.length);
+  });
+  it("names the band of a look by three strengths", () => {
+    expect(bandOfLook([0.3, 0.7])).toEqual([0.3, 0.5, 0.7]);
   });
 });

@@ -42,3 +42,16 @@ export function lookBeside<L extends LookLike>(sections: Section<L>[], name: str
   const at = names.indexOf(name);
   return names[Math.min(Math.max(at < 0 ? 0 : at + by, 0), names.length - 1)];
 }
+
+/** Favourites, those made for this kind, the others: what a panel shows while looks are being chosen by eye. Each look once;
+ * within a group categories stay together. */
+export function lookGroups<L extends LookLike>(looks: L[], kind: string, favourites: string[], typed = ""): Section<L>[] {
+  const sections = lookSections(looks, kind, favourites, typed);
+  const starred = sections.filter((s) => s.heading === "favourites");
+  const others = sections.filter((s) => s.heading.startsWith("not made for"));
+  const made = sections.filter((s) => !starred.includes(s) && !others.includes(s)).flatMap((s) => s.looks);
+  return [...starred, { heading: kind === "flat art" ? `made for ${kind}` : `made for a ${kind}`, looks: made }, ...others].filter((s) => s.looks.length > 0);
+}
+
+/** Three strengths that show a look's usual band: where it begins, its middle, where it ends. */
+export const bandOfLook = ([from, to]: readonly [number, number]): number[] => [from, Number(((from + to) / 2).toFixed(2)), to];

@@ -22,7 +22,9 @@ interface Laid {
 /** What a pinch has come to: cells `wide`, and what was under the hand still under it, as far as the view allows. */
 export function pinched(pinch: Pinch, hand: { x: number; y: number }, wide: number, laid: Laid, view: { left: number; top: number; right: number; bottom: number }): Pinch {
   const gap = laid.step.x - laid.cell.width;
-  const step = { x: wide + gap, y: (wide * laid.cell.height) / laid.cell.width + gap };
+  // Between rows there may be their labels too.
+  const rise = laid.step.y - laid.cell.height;
+  const step = { x: wide + gap, y: (wide * laid.cell.height) / laid.cell.width + rise };
   const point = { x: (hand.x - pinch.at.x) / pinch.step.x, y: (hand.y - pinch.at.y) / pinch.step.y };
   const at = {
     x: within(hand.x - point.x * step.x, laid.columns * step.x - gap, view.left, view.right, true),

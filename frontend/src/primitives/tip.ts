@@ -23,3 +23,23 @@ export function finerSpan(low: number, high: number): { from: number; to: number
   const to = Math.max(Math.round(high * 100) / 100, from + 0.01);
   return { from, to, count: Math.min(6, Math.max(2, Math.round((to - from) / 0.01) + 1)) };
 }
+
+/** How firmly lines and shapes are held once an artist asks for it: a look at full strength keeps the composition then. */
+const FIRM = { lines: 0.85, shapes: 0.85 };
+
+/** Whether lines and shapes could be held more firmly than they are. */
+export const couldHold = (holds: Record<string, number>): boolean => (holds.lines ?? 0) < FIRM.lines || (holds.shapes ?? 0) < FIRM.shapes;
+
+/** Holds with lines and shapes firm; what is firmer already stays. */
+export const heldOn = <H extends Record<string, number>>(holds: H): H & typeof FIRM => ({
+  ...holds,
+  lines: Math.max(holds.lines ?? 0, FIRM.lines),
+  shapes: Math.max(holds.shapes ?? 0, FIRM.shapes),
+});
+
+/** The highest strength of a row that still keeps the composition: the last before it gives way. */
+export function lastThatKeeps(tip: Told, strengths: number[]): number | null {
+  if (tip.outcome !== "tip" || tip.low === null) return null;
+  const keeping = strengths.filter((s) => s <= tip.low! + 1e-6);
+  return keeping.length ? Math.max(...keeping) : null;
+}

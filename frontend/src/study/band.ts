@@ -26,6 +26,7 @@ interface Bands {
 
 const EMPTY: History = { past: [], future: [], changedAt: 0 };
 const MOST_UNDOS = 200;
+const MOST_KEPT = 20;
 /** Changes within one movement of the hand are undone together. */
 const ONE_MOVEMENT = 600;
 export const MOST_AXES = 3;
@@ -55,9 +56,14 @@ export const useBands = create<Bands>()(
       undo: (study) => set((s) => step(s, study, "past", "future")),
       redo: (study) => set((s) => step(s, study, "future", "past")),
     }),
-    { name: "warmtide-bands", version: 1, migrate: () => ({ bands: {} }), partialize: (s) => ({ bands: s.bands }) },
+    { name: "warmtide-bands", version: 2, migrate: () => ({ bands: {}, history: {} }), partialize: ({ bands, history }) => ({ bands, history: kept(history) }) },
   ),
 );
+
+/** What of the undoing is remembered on another day: storage is small. */
+function kept(history: Record<string, History>): Record<string, History> {
+  return Object.fromEntries(Object.entries(history).map(([study, { past, future }]) => [study, { past: past.slice(-MOST_KEPT), future: future.slice(-MOST_KEPT), changedAt: 0 }]));
+}
 
 function step(s: Bands, study: string, take: "past" | "future", put: "past" | "future"): Partial<Bands> {
   const history = s.history[study] ?? EMPTY;

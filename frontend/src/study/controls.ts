@@ -26,6 +26,10 @@ export const CONTROLS = program.controls as ControlInfo[];
 /** Controls that stand in the band and have a key of their own. */
 export const BAND_CONTROLS = CONTROLS.filter((info) => info.control !== "second_share");
 
+/** Controls that stand in the band's row; the others lie in its drawer. */
+const IN_ROW = ["strength", "guidance", "seed"];
+export const inDrawer = (control: string): boolean => !IN_ROW.includes(control);
+
 export const infoOf = (control: string) => CONTROLS.find((c) => c.control === control);
 
 export type Spans = Partial<Record<Control, SpanSetting>>;
@@ -35,6 +39,10 @@ export function valueIn(recipe: Recipe, control: string): number | string {
   if (isHold(control)) return recipe.holds?.[control] ?? 0;
   return recipe[control as "strength"] ?? 0;
 }
+
+/** Whether a recipe has these values of controls. */
+export const hasValues = (recipe: Recipe, values: Record<string, number | string>): boolean =>
+  Object.entries(values).every(([control, value]) => valueIn(recipe, control) === value);
 
 /** The recipe with one control changed. */
 export function withValue(recipe: Recipe, control: Control, value: number): Recipe {

@@ -1,6 +1,6 @@
 import type { LookView, Recipe, SourceView, SweepRequest, TakeView } from "../api/client";
 import { clamp } from "../primitives/span";
-import { looksMadeFor, looksRequest } from "./controls";
+import { infoOf, looksMadeFor, looksRequest } from "./controls";
 
 export interface FromTake {
   title: string;
@@ -10,6 +10,8 @@ export interface FromTake {
 }
 
 const two = (value: number) => Number(clamp(value, 0, 1).toFixed(2));
+/** What a hand reaches of a control. */
+const reach = (control: string) => infoOf(control)!;
 const different = (values: number[]) => [...new Set(values)];
 
 /** What an artist tries from a take: everything else stays as it is, so that one thing is compared. */
@@ -24,8 +26,8 @@ export function fromTake(take: TakeView, sourceId: string, sources: SourceView[]
   const one = (source: string, own: Partial<Recipe> = {}): SweepRequest => ({ source_id: source, recipe: { ...recipe, ...own } as unknown as Record<string, unknown>, spans: [] });
   const near = different([-0.06, -0.04, -0.02, 0, 0.02, 0.04, 0.06].map((by) => two(strength + by)));
   const seeds = Array.from({ length: 8 }, (_, k) => seed + 1 + k);
-  const pulls = different([guidance - 1, guidance, guidance + 1].map((v) => clamp(v, 1, 20)));
-  const counts = different([Math.round(steps / 2), steps, Math.round(steps * 1.5)].map((v) => clamp(v, 4, 60)));
+  const pulls = different([guidance - 1, guidance, guidance + 1].map((v) => clamp(v, reach("guidance").min, reach("guidance").max)));
+  const counts = different([Math.round(steps / 2), steps, Math.round(steps * 1.5)].map((v) => clamp(v, reach("steps").min, reach("steps").max)));
   const held = [0, 0.25, 0.5, 0.75, 1];
   const items: FromTake[] = [
     { title: "Finer around its strength", detail: `${near[0]!.toFixed(2)} to ${near.at(-1)!.toFixed(2)} by 0.02, seed ${seed}`, request: sweep("strength", near) },

@@ -46,7 +46,7 @@ export function useSheet(studyId: string, sweep: SweepView | undefined, marks: M
     pick(next.id);
   };
   return {
-    arranged, turned, turn: () => sweep && setTurns((now) => ({ ...now, [sweep.id]: !turned })), show, setShow, sort, setSort, page, pageCount, setPage, chosen, click, onColumns: setColumns,
+    arranged, turned, turn: () => sweep && setTurns((now) => ({ ...now, [sweep.id]: !turned })), show, setShow, sort, setSort, page, pageCount, setPage, chosen, click, columns, onColumns: setColumns,
     choose: (takes: string[]) => {
       choose(studyId, takes);
       if (takes.length && !takes.includes(picked ?? "")) pick(takes[0]);

@@ -65,3 +65,5 @@ export function useStudyDesk(study: StudyView) {
   const keysUp: KeyMap = { b: () => place.blink(false) };
   return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, open, keys, keysUp, showSweep: place.showSweep };
 }
+
+export type StudyDesk = ReturnType<typeof useStudyDesk>;

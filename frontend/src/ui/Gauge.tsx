@@ -1,4 +1,5 @@
 import { UnfoldHorizontal } from "lucide-react";
+import { useTakesFocus } from "../common/focus";
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 import { clamp, mostValues, shown, snap, stepOf, valuesOf, withStep, type SpanSetting } from "../primitives/span";
 import { NumberField } from "./NumberField";
@@ -29,6 +30,8 @@ interface Props {
   read?: (text: string) => number;
   /** Where the value usually lies. */
   usual?: [number, number];
+  /** By which a key asks for the focus. */
+  focusName?: string;
 }
 
 type Handle = "value" | "from" | "to";
@@ -39,7 +42,7 @@ const MOST = 20;
  * A long thin gauge. One value is a waterline with a thumb; a second handle, pulled out of the thumb's nub or
  * with T, stretches it into a span, and pushed back it is one value again.
  */
-export function Gauge({ id, label, short, value, span, min, max, step, digits, ends, stretched, onValue, onSpan, fields, beside, read, usual }: Props) {
+export function Gauge({ id, label, short, value, span, min, max, step, digits, ends, stretched, onValue, onSpan, fields, beside, read, usual, focusName }: Props) {
   const track = useRef<HTMLDivElement>(null);
   // What is being dragged, and the span as it was last told, since a drag outruns rendering.
   const drag = useRef<{ handle: Handle; span: SpanSetting | null } | null>(null);
@@ -112,7 +115,7 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
       event.preventDefault();
       toggle();
       // The handle that had the focus is gone; the next keys are meant for the one in its place.
-      requestAnimationFrame(() => document.getElementById(id)?.focus());
+      requestAnimationFrame(focusHandle);
     } else if (span && (event.key === "+" || event.key === "-")) {
       event.preventDefault();
       more(event.key === "+" ? 1 : -1);
@@ -135,6 +138,9 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
     node.addEventListener("wheel", wheel, { passive: false });
     return () => node.removeEventListener("wheel", wheel);
   }, []);
+
+  useTakesFocus(focusName ?? "", () => root.current!.querySelector<HTMLElement>("[role=slider]"));
+  const focusHandle = () => root.current?.querySelector<HTMLElement>("[role=slider]")?.focus({ preventScroll: true });
 
   const low = span ? Math.min(span.from, span.to) : min;
   const high = span ? Math.max(span.from, span.to) : value;
@@ -179,7 +185,7 @@ export function Gauge({ id, label, short, value, span, min, max, step, digits, e
           } else {
             begin(event, Math.abs(at - span.from) < Math.abs(at - span.to) ? "from" : "to");
           }
-          (document.getElementById(id) as HTMLElement | null)?.focus({ preventScroll: true });
+          focusHandle();
         }}
         onPointerMove={move}
         onPointerUp={end}

@@ -1,5 +1,6 @@
 import { Check, ChevronDown } from "lucide-react";
 import { Select } from "radix-ui";
+import { OVER } from "./over";
 
 interface Option {
   value: string;
@@ -19,18 +20,27 @@ function grouped(options: Option[]): { name: string; members: Option[] }[] {
   return groups;
 }
 
+interface Props {
+  label: string;
+  value: string;
+  options: Option[];
+  onPick: (value: string) => void;
+  /** It lies over the pictures' surround, and is as quiet as that. */
+  over?: boolean;
+}
+
 /** A choice of one, each with a line on what it is. */
-export function Picker({ label, value, options, onPick }: { label: string; value: string; options: Option[]; onPick: (value: string) => void }) {
+export function Picker({ label, value, options, onPick, over = false }: Props) {
   return (
     <Select.Root value={value} onValueChange={onPick}>
       <Select.Trigger
         aria-label={label}
-        className="inline-flex h-7 w-full min-w-0 items-center justify-between gap-2 rounded-md border border-rule bg-sheet px-2 font-semibold hover:border-faint">
+        className={`inline-flex w-full min-w-0 items-center justify-between rounded-md font-semibold ${over ? `h-6 gap-1 px-1.5 ${OVER}` : "h-7 gap-2 border border-rule bg-sheet px-2 hover:border-faint"}`}>
         <span className="truncate">
           <Select.Value />
         </span>
         <Select.Icon>
-          <ChevronDown size={14} className="shrink-0 text-faint" />
+          <ChevronDown size={14} className={`shrink-0 ${over ? "" : "text-faint"}`} />
         </Select.Icon>
       </Select.Trigger>
       <Select.Portal>
@@ -40,7 +50,7 @@ export function Picker({ label, value, options, onPick }: { label: string; value
             event.preventDefault();
             if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
           }}
-          position="popper" sideOffset={4} className="z-40 max-h-[60vh] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-rule bg-sheet shadow-xl">
+          position="popper" sideOffset={4} className="z-40 max-h-[60vh] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-rule bg-sheet text-ink shadow-xl">
           <Select.Viewport className="p-1">
             {grouped(options).map(({ name, members }) => (
               <Select.Group key={name}>

@@ -9,27 +9,19 @@ import { differing } from "../../primitives/differences";
 import type { Divider } from "../../primitives/divide";
 import { centred, fitted, type Size, type View } from "../../primitives/view";
 import { Button } from "../../ui/Button";
-import { Picker } from "../../ui/Picker";
 import { axisName } from "../../study/controls";
+import { DockedPanel } from "../take/SidePanel";
 import { TakePanel } from "../take/TakePanel";
+import { usePlace } from "../../study/place";
 import { useLabels } from "../../study/useLabels";
 import { useStudyDesk } from "../../study/useStudyDesk";
 import { useSheet } from "../../study/useSheet";
 import { AxisSteps } from "./AxisSteps";
 import { Film } from "./Film";
-import { nextScale, paneOf, Stage, zoomedInMiddle, type Mode, type Over } from "./Stage";
+import { BenchBar } from "./BenchBar";
+import { MARGIN, MOST_FIT, nextScale, paneOf, Stage, zoomedInMiddle, type Mode, type Over } from "./Stage";
 import { Under, type Pointed } from "./Under";
 
-const MODES: { mode: Mode; title: string; key: string }[] = [
-  { mode: "divider", title: "Divider", key: "D" },
-  { mode: "pair", title: "Side by side", key: "P" },
-  { mode: "alone", title: "Takes alone", key: "O" },
-];
-const OVERS: { over: Over; title: string; key: string; what: string }[] = [
-  { over: "heat", title: "Heat", key: "H", what: "Where the composition gave way, the worst place boxed" },
-  { over: "lines", title: "Lines", key: "I", what: "The source's lines over the take" },
-  { over: "difference", title: "Difference", key: "U", what: "What is different, pixel by pixel: black where nothing is" },
-];
 const SOURCE = "source";
 const MOST = 4;
 const MOST_COMPARABLE = 12;
@@ -42,7 +34,8 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
   const sheet = useSheet(study.id, desk.sweep, desk.marks, picked, pick);
   const labelOf = useLabels();
   const navigate = useNavigate();
-  const surround = usePreferences((s) => s.surround);
+  const { surround, tucked, tuck } = usePreferences();
+  const place = usePlace();
   const [mode, setMode] = useState<Mode>(desk.chosen.length > 1 ? "pair" : "divider");
   const [divider, setDivider] = useState<Divider>({ at: 0.5, angle: 0 });
   const [over, setOver] = useState<Over>(null);
@@ -71,7 +64,7 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
 
   const picture: Size = { width: take?.width ?? 1, height: take?.height ?? 1 };
   const pane = paneOf(mode, shownTakes.length, room);
-  const current = view ?? fitted(picture, pane, 24);
+  const current = view ?? fitted(picture, pane, MARGIN, MOST_FIT);
   const zoom = (scale: number) => setView(zoomedInMiddle(current, pane, scale));
   const change = (next: Mode) => {
     setMode(next);
@@ -105,6 +98,7 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
       p: () => change("pair"),
       o: () => change("alone"),
       n: carryOn,
+      ",": tuck,
       h: () => toggle("heat"),
       i: () => toggle("lines"),
       u: () => toggle("difference"),
@@ -149,51 +143,23 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
   const overlay = over === "heat" && take.readings ? takeHeat(take.id, take.readings.version) : over === "lines" ? takeLines(take.id) : null;
   const pictures = [ground, ...shownTakes.map(shot)];
   return (
-    <div className="flex min-h-0 flex-1">
+    <div className="relative flex min-h-0 flex-1">
       <main className={`flex min-w-0 flex-1 flex-col ${SURROUND_CLASS[surround]}`}>
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule bg-paper px-4 py-1.5 text-ink">
-          <div role="group" aria-label="Comparison" className="flex rounded-md border border-rule bg-sheet p-0.5">
-            {MODES.map((m) => (
-              <button key={m.mode} type="button" aria-pressed={mode === m.mode} title={`${m.title} (${m.key})`} onClick={() => change(m.mode)} className={`h-7 rounded px-2.5 font-semibold ${mode === m.mode ? "bg-deep text-white" : "hover:bg-glow"}`}>
-                {m.title}
-              </button>
-            ))}
-          </div>
-          <div className="w-36" title="What takes are compared with (A: this take, and again the source)">
-            <Picker
-              label="Compared with"
-              value={other ? against : SOURCE}
-              options={[{ value: SOURCE, title: "Source", detail: "" }, ...comparable.map((c) => ({ value: c.take.id, title: fullName(c.at), detail: "" }))]}
-              onPick={setAgainst}
-            />
-          </div>
-          <Button
-            aria-pressed={desk.blinking}
-            title="Hold to see what it is compared with (B)"
-            className="px-2.5"
-            onPointerDown={() => desk.keys.b?.(new KeyboardEvent("keydown"))}
-            onPointerUp={() => desk.keysUp.b?.(new KeyboardEvent("keyup"))}
-            onPointerLeave={() => desk.keysUp.b?.(new KeyboardEvent("keyup"))}
-          >
-            Blink
-          </Button>
-          <div role="group" aria-label="Laid over" className="flex gap-1">
-            {OVERS.map((o) => (
-              <Button key={o.title} aria-pressed={over === o.over} className={`px-2.5 ${over === o.over ? "!border-amber !bg-glow" : ""}`} disabled={o.over === "heat" && !take.readings?.version} title={`${o.what} (${o.key})`} onClick={() => toggle(o.over)}>
-                {o.title}
-              </Button>
-            ))}
-          </div>
-          <div role="group" aria-label="Zoom" className="ml-auto flex items-center">
-            <span className="w-14 text-right font-semibold" data-testid="zoom">{Math.round(current.scale * 100)} %</span>
-            <Button weight="quiet" className="px-2" title="Fit (0)" onClick={() => setView(null)}>Fit</Button>
-            {[1, 2, 4].map((scale) => (
-              <Button key={scale} weight="quiet" className="px-1.5" onClick={() => zoom(scale)}>
-                {scale * 100}
-              </Button>
-            ))}
-          </div>
-        </div>
+        <BenchBar
+          mode={mode}
+          onMode={change}
+          against={other ? against : SOURCE}
+          comparable={[{ value: SOURCE, title: "Source", detail: "" }, ...comparable.map((c) => ({ value: c.take.id, title: fullName(c.at), detail: "" }))]}
+          onAgainst={setAgainst}
+          blinking={desk.blinking}
+          onBlink={place.blink}
+          over={over}
+          onOver={toggle}
+          heat={Boolean(take.readings?.version)}
+          scale={current.scale}
+          onFit={() => setView(null)}
+          onScale={zoom}
+        />
         <div ref={stage} className="flex min-h-0 flex-1 flex-col">
           <Stage
             mode={mode}
@@ -211,23 +177,26 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
             onPoint={pointer.tell}
           />
         </div>
-        <div className="flex items-center gap-4 border-t border-rule bg-paper px-4 py-1 text-ink">
-          <AxisSteps spans={spans} at={cellOf(take.id)?.at ?? []} labelOf={labelOf} nameOf={axisName} steps={[{ less: step(-1, 0), more: step(1, 0) }, { less: step(0, -1), more: step(0, 1) }, { less: () => turnPage(-1), more: () => turnPage(1) }]} />
-          <Under pictures={pictures} size={picture} listen={pointer.listen} />
-        </div>
-        <Film cells={done} picked={take.id} beside={desk.chosen} marks={desk.marks} nameOf={nameOf} onPick={sheet.click} />
+        {!tucked && (
+          <div className="flex h-[22px] shrink-0 items-center gap-4 border-t border-rule bg-paper px-3 text-ink">
+            <AxisSteps spans={spans} at={cellOf(take.id)?.at ?? []} labelOf={labelOf} nameOf={axisName} steps={[{ less: step(-1, 0), more: step(1, 0) }, { less: step(0, -1), more: step(0, 1) }, { less: () => turnPage(-1), more: () => turnPage(1) }]} />
+            <Under pictures={pictures} size={picture} listen={pointer.listen} />
+          </div>
+        )}
+        {!tucked && <Film cells={done} picked={take.id} beside={desk.chosen} marks={desk.marks} nameOf={nameOf} onPick={sheet.click} />}
       </main>
-      <TakePanel
-        take={take}
-        source={desk.source}
-        mark={desk.marks.get(take.id)}
-        choices={choices}
-        differs={compared ? differing([take.recipe, compared.recipe]) : []}
-        onMark={desk.setMark}
-        onCopy={desk.copy}
-        onCarryOn={carryOn}
-        empty=""
-      />
+      <DockedPanel label="Take">
+        <TakePanel
+          take={take}
+          source={desk.source}
+          mark={desk.marks.get(take.id)}
+          choices={choices}
+          differs={compared ? differing([take.recipe, compared.recipe]) : []}
+          onMark={desk.setMark}
+          onCopy={desk.copy}
+          onCarryOn={carryOn}
+        />
+      </DockedPanel>
     </div>
   );
 }

@@ -4,6 +4,9 @@ import { useStable } from "../../common/useStable";
 import type { Placed } from "../../primitives/arrange";
 import { MarkDot } from "../../study/MarkDot";
 
+/** Height of a picture of the strip. */
+const HIGH = 40;
+
 interface Props {
   cells: Placed<TakeView>[];
   picked: string;
@@ -21,7 +24,7 @@ export function Film({ cells, picked, beside, marks, nameOf, onPick }: Props) {
     strip.current?.querySelector("[aria-current=true]")?.scrollIntoView({ block: "nearest", inline: "nearest" });
   }, [picked]);
   return (
-    <nav ref={strip} aria-label="Takes of this sweep" className="flex gap-2 overflow-x-auto border-t border-rule bg-paper px-4 py-2 text-ink [scrollbar-width:thin]">
+    <nav ref={strip} aria-label="Takes of this sweep" className="flex shrink-0 gap-2 overflow-x-auto border-t border-rule bg-paper px-3 pt-1 text-ink [scrollbar-width:thin]">
       {cells.map(({ take, at }) => (
         <Frame key={take.id + at.join()} take={take} name={nameOf(at)} on={take.id === picked} beside={beside.includes(take.id)} mark={marks.get(take.id)?.value} onPick={pickStable} />
       ))}
@@ -48,7 +51,7 @@ const Frame = memo(function Frame({ take, name, on, beside, mark, onPick }: Fram
       onClick={(event) => onPick(take.id, event)}
       className={`shrink-0 rounded-sm text-xs ${on ? "outline-2 outline-offset-1 outline-amber" : beside ? "outline-2 outline-offset-1 outline-lamp" : ""}`}
     >
-      <img loading="lazy" src={take.thumb ? takeThumb(take.thumb) : takePreview(take.id)} alt="" width={Math.round((48 * take.width) / take.height)} height={48} className="block h-12" draggable={false} />
+      <img loading="lazy" src={take.thumb ? takeThumb(take.thumb) : takePreview(take.id)} alt="" width={Math.round((HIGH * take.width) / take.height)} height={HIGH} className="block" style={{ height: HIGH }} draggable={false} />
       <span className="flex max-w-32 items-center justify-center gap-1">
         <span className="truncate">{name}</span>
         <MarkDot value={mark} />

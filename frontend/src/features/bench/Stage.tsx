@@ -33,7 +33,9 @@ interface Props {
   onPoint: (at: Pointed | null) => void;
 }
 
-const MARGIN = 24;
+/** Round a picture that fits, and how far a small one is enlarged to fit. */
+export const MARGIN = 4;
+export const MOST_FIT = 4;
 const GAP = 2;
 const ALL_CUT = "inset(0 100% 0 0)";
 export const SCALES = [0.25, 0.5, 0.75, 1, 1.5, 2, 3, LARGEST_SCALE];
@@ -54,7 +56,7 @@ export function Stage({ mode, picture, against, takes, blinking, over, overlay, 
   const frame = useRef<HTMLDivElement>(null);
   const size = useElementSize(frame);
   const pane = paneOf(mode, takes.length, size);
-  const current = view ?? fitted(picture, pane, MARGIN);
+  const current = view ?? fitted(picture, pane, MARGIN, MOST_FIT);
   const drag = useRef<{ kind: "pan" | "divider" | "turn"; x: number; y: number; view: View } | null>(null);
   const [grabbing, setGrabbing] = useState(false);
   const latest = useRef({ current, pane, picture, onView });
@@ -109,7 +111,8 @@ export function Stage({ mode, picture, against, takes, blinking, over, overlay, 
     width: picture.width,
     height: picture.height,
     transform: `translate(${current.x}px, ${current.y}px) scale(${current.scale})`,
-    imageRendering: current.scale > 2 ? "pixelated" : "auto",
+    // Pixels are shown as such where the artist looks at pixels, not where a small picture fits its room.
+    imageRendering: view && current.scale > 2 ? "pixelated" : "auto",
   };
   const shown = (src: string, alt: string, clip?: string, blend?: CSSProperties["mixBlendMode"]) => (
     <img key={alt + src} src={src} alt={alt} draggable={false} className="absolute top-0 left-0 max-w-none origin-top-left object-contain" style={{ ...placed, clipPath: clip, mixBlendMode: blend }} />

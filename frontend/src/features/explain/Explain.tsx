@@ -1,9 +1,9 @@
 import { CircleHelp } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Recipe, SourceView } from "../../api/client";
 import { changedBy } from "../../study/controls";
-import { fetchShot } from "../live/useLive";
+import { useShots } from "../live/useShots";
 import { EXPLAINED } from "./words";
 
 interface Props {
@@ -62,32 +62,4 @@ function Row({ control, source, recipe, onTake, titleOf = String }: Omit<Props, 
       ))}
     </div>
   );
-}
-
-/** Small drafts of some recipes, one after another, as object addresses. */
-function useShots(sourceId: string, recipes: Recipe[]): (string | undefined)[] {
-  const [shots, setShots] = useState<(string | undefined)[]>([]);
-  const key = JSON.stringify(recipes);
-  useEffect(() => {
-    let gone = false;
-    const made: string[] = [];
-    const draw = async () => {
-      for (const [i, recipe] of (JSON.parse(key) as Recipe[]).entries()) {
-        if (gone) return;
-        try {
-          const { shot } = await fetchShot({ key: "", sourceId, recipe }, "glimpse");
-          made.push(shot.url);
-          if (!gone) setShots((all) => Object.assign([...all], { [i]: shot.url }));
-        } catch {
-          // A value that can't be drawn here stays blank; running it says why.
-        }
-      }
-    };
-    void draw();
-    return () => {
-      gone = true;
-      made.forEach((url) => URL.revokeObjectURL(url));
-    };
-  }, [sourceId, key]);
-  return shots;
 }

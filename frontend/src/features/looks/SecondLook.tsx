@@ -18,8 +18,8 @@ export function SecondLook({ looks, look, second, share, slot, onSlot, onSecond,
   const titleOf = (name: string | null) => looks.find((l) => l.name === name)?.title ?? "";
   const tab = (on: boolean, tone: string) => `h-7 min-w-0 flex-1 truncate rounded px-2 text-left font-semibold ${on ? `bg-sheet ${tone}` : "text-faint hover:bg-sheet/60"}`;
   return (
-    <div className="px-3 pt-2">
-      <div role="radiogroup" aria-label="Which look is chosen" className="flex gap-1 rounded-md bg-rule/60 p-0.5">
+    <div className="flex items-center gap-3">
+      <div role="radiogroup" aria-label="Which look is chosen" className="flex w-[330px] gap-1 rounded-md bg-rule/60 p-0.5">
         <button type="button" role="radio" aria-checked={slot === "first"} onClick={() => onSlot("first")} className={tab(slot === "first", "text-amber")}>
           {titleOf(look) || "Look"}
         </button>
@@ -41,11 +41,11 @@ export function SecondLook({ looks, look, second, share, slot, onSlot, onSecond,
         )}
       </div>
       {second && (
-        <div className="pt-1">
+        <div className="-my-1 w-[210px]">
           <Gauge id="second-share" label="Share of the second look" value={share} span={null} min={0} max={1} step={0.05} digits={2} ends={[titleOf(look).toLowerCase(), titleOf(second).toLowerCase()]} onValue={onShare} />
         </div>
       )}
-      {slot === "second" && !second && <p className="m-0 pt-1 text-[13px] text-faint">Choose the look to mix in.</p>}
+      {slot === "second" && !second && <p className="m-0 text-[13px] text-faint">Choose the look to mix in.</p>}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { memo } from "react";
 import { takeImage, takePreview, takeSource, takeThumb, type MarkView, type TakeView } from "../../api/client";
 import type { Spot } from "../../primitives/spot";
+import { usePointed } from "../../study/pointed";
 import { MarkDot } from "../../study/MarkDot";
 import { Picture } from "./Picture";
 import { Boxed, type Box } from "../../ui/Boxed";
@@ -31,7 +32,9 @@ interface Props {
   row: number;
   column: number;
   picture: PictureClass;
+  /** A line over the picture, and whether it holds the caption; a matrix labels its rows there. */
   bar: number;
+  captioned: boolean;
   mark: MarkView | undefined;
   picked: boolean;
   chosen: boolean;
@@ -50,17 +53,19 @@ function sourceOf(take: TakeView, picture: PictureClass): string {
 }
 
 /** One take on the sheet. The sheet's grid places and sizes it, so that a zoom draws no cell anew. */
-export const Cell = memo(function Cell({ take, label, name, row, column, picture, bar, mark, picked, chosen, blinking, reading, paused, region, close, onPick, onOpen }: Props) {
+export const Cell = memo(function Cell({ take, label, name, row, column, picture, bar, captioned, mark, picked, chosen, blinking, reading, paused, region, close, onPick, onOpen }: Props) {
   const shot = (src: string, full: string, className = "") =>
     close ? (
       <Picture src={src} full={full} alt="" natural={take} width={close.width} height={close.height} spot={close} className={className || "block"} />
     ) : (
       <img src={src} alt="" draggable={false} className={`h-full w-full object-contain ${className || "block"}`} />
     );
+  const lit = usePointed((s) => s.take === take.id);
   const roomy = picture !== "thumb";
   return (
     <div className={`flex min-h-0 min-w-0 flex-col [contain:layout_style] ${mark?.value === "drop" ? "opacity-45" : ""}`} style={{ gridRow: row + 1, gridColumn: column + 1 }}>
-      {bar > 0 && (
+      {bar > 0 && !captioned && <div aria-hidden className="shrink-0" style={{ height: bar }} />}
+      {captioned && (
         <div className="flex shrink-0 items-center gap-1.5 truncate text-[13px]" style={{ height: bar }}>
           <span className="truncate">{label}</span>
           <MarkDot value={mark?.value ?? null} />
@@ -77,7 +82,9 @@ export const Cell = memo(function Cell({ take, label, name, row, column, picture
         tabIndex={picked ? 0 : -1}
         onClick={(event) => onPick(take.id, event)}
         onDoubleClick={() => onOpen(take.id)}
-        className={`cell relative block min-h-0 w-full flex-1 ${picked ? "picked" : chosen ? "chosen" : ""}`}
+        onPointerEnter={() => usePointed.getState().point(take.id)}
+        onPointerLeave={() => usePointed.getState().point(null)}
+        className={`cell relative block min-h-0 w-full flex-1 ${picked ? "picked" : chosen ? "chosen" : lit ? "lit" : ""}`}
       >
         {take.state === "done" ? (
           <>
@@ -95,7 +102,7 @@ export const Cell = memo(function Cell({ take, label, name, row, column, picture
           </span>
         )}
         {take.recipe.quality === "draft" && roomy && <span className="absolute right-1 bottom-1 rounded bg-black/60 px-1.5 text-xs leading-[18px] text-white">draft</span>}
-        {!bar && mark?.value && (
+        {!captioned && mark?.value && (
           <span className="absolute top-1 left-1">
             <MarkDot value={mark.value} />
           </span>

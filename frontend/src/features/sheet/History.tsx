@@ -5,6 +5,7 @@ import type { Choices, StudyView, SweepView } from "../../api/client";
 import { useDeleteSweep } from "../../api/queries";
 import { sayFault, useNotices } from "../../common/notices";
 import { axisName } from "../../study/controls";
+import { OVER } from "../../ui/over";
 
 interface Props {
   study: StudyView;
@@ -53,9 +54,9 @@ export function History({ study, sweep, choices, onSweep, onAgain }: Props) {
     });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger aria-label="Sweeps of this study" title="Every sweep of this study" className="inline-flex h-7 w-full min-w-0 items-center justify-between gap-2 rounded-md border border-rule bg-sheet px-2.5 font-semibold hover:border-faint">
+      <Popover.Trigger aria-label="Sweeps of this study" title="Every sweep of this study" className={`inline-flex h-6 max-w-full min-w-0 items-center gap-1.5 rounded-md px-2 font-semibold ${OVER}`}>
         <span className="truncate">{sweepWords(sweep, choices)}</span>
-        <ChevronDown size={14} className="shrink-0 text-faint" />
+        <ChevronDown size={14} className="shrink-0" />
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="start" sideOffset={4} aria-label="Sweeps of this study" className="z-40 flex max-h-[60vh] w-[420px] flex-col rounded-lg border border-rule bg-sheet p-1.5 text-ink shadow-xl">

@@ -4,6 +4,7 @@ import { sweepExport, type Choices, type StudyView, type SweepView } from "../..
 import type { Spot } from "../../primitives/spot";
 import { counted } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
+import { OVER } from "../../ui/over";
 import { Picker } from "../../ui/Picker";
 import { sortsOf } from "../../primitives/arrange";
 import { toldOf } from "../../primitives/reading";
@@ -35,48 +36,48 @@ export function SheetHead({ study, sweep, choices, reading, spot, sheet, onSpot,
   const { pages } = sheet.arranged;
   const missing = sweep.takes.filter((t) => t.state === "failed" || t.state === "stopped").length;
   return (
-    <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 px-4 pt-2 text-ink">
-      <div className="max-w-[340px] min-w-[120px] flex-1">
+    <div role="toolbar" aria-label="Sheet" className="flex h-8 shrink-0 items-center gap-x-1.5 px-3 text-[13px]">
+      <div className="min-w-[90px] flex-1 truncate">
         <History study={study} sweep={sweep} choices={choices} onSweep={onSweep} onAgain={onAgain} />
       </div>
       {pages && (
-        <div role="group" aria-label={`Pages: ${axisName(pages.control)}`} className="flex h-7 items-center rounded-md border border-amber bg-glow">
-          <button type="button" aria-label="Page before" title="Page before (PageUp)" disabled={sheet.page === 0} onClick={() => sheet.setPage(sheet.page - 1)} className="px-1 disabled:opacity-30"><ChevronLeft size={15} /></button>
+        <div role="group" aria-label={`Pages: ${axisName(pages.control)}`} className="flex h-6 min-w-0 items-center rounded-md bg-black/25">
+          <button type="button" aria-label="Page before" title="Page before (PageUp)" disabled={sheet.page === 0} onClick={() => sheet.setPage(sheet.page - 1)} className="px-1 disabled:opacity-40"><ChevronLeft size={15} /></button>
           <span className="max-w-[130px] truncate font-semibold" data-testid="page">
             {axisName(pages.control)} {labelOf(pages.control, pages.values[sheet.page]!, pages.values)}
           </span>
-          <span className="px-1 text-xs text-faint">{sheet.page + 1}/{sheet.pageCount}</span>
-          <button type="button" aria-label="Next page" title="Next page (PageDown)" disabled={sheet.page >= sheet.pageCount - 1} onClick={() => sheet.setPage(sheet.page + 1)} className="px-1 disabled:opacity-30"><ChevronRight size={15} /></button>
+          <span className="px-1 text-xs">{sheet.page + 1}/{sheet.pageCount}</span>
+          <button type="button" aria-label="Next page" title="Next page (PageDown)" disabled={sheet.page >= sheet.pageCount - 1} onClick={() => sheet.setPage(sheet.page + 1)} className="px-1 disabled:opacity-40"><ChevronRight size={15} /></button>
         </div>
       )}
-      <div className="w-[112px] shrink-0">
-        <Picker label="Takes shown" value={sheet.show} options={SHOWS} onPick={(value) => sheet.setShow(value as Show)} />
+      <div className="w-[104px] shrink-0">
+        <Picker over label="Takes shown" value={sheet.show} options={SHOWS} onPick={(value) => sheet.setShow(value as Show)} />
       </div>
-      <div className="mr-auto w-[128px] shrink-0">
-        <Picker label="Order of takes" value={sheet.sort} options={sortsOf(toldOf(choices.readings, sweep.takes))} onPick={sheet.setSort} />
+      <div className="w-[124px] shrink-0">
+        <Picker over label="Order of takes" value={sheet.sort} options={sortsOf(toldOf(choices.readings, sweep.takes))} onPick={sheet.setSort} />
       </div>
       <FitCells />
       {sheet.arranged.kind === "matrix" && (
-        <button type="button" aria-label="Turn the sheet" aria-pressed={sheet.turned} title="Turn the sheet: rows become columns (Shift Y)" onClick={sheet.turn} className={`inline-flex h-7 items-center rounded-md border bg-sheet px-2 hover:border-faint ${sheet.turned ? "border-amber !bg-glow" : "border-rule"}`}>
+        <Button weight="over" aria-label="Turn the sheet" aria-pressed={sheet.turned} title="Turn the sheet: rows become columns (Shift Y)" onClick={sheet.turn}>
           <RotateCwSquare size={15} />
-        </button>
+        </Button>
       )}
       {missing > 0 && (
-        <Button className="h-7" title="Takes that failed or were stopped, with the same settings" onClick={onMissing}>
+        <Button weight="over" title="Takes that failed or were stopped, with the same settings" onClick={onMissing}>
           Run {counted(missing, "missing take")}
         </Button>
       )}
-      <Button className={`h-7 ${spot ? "!border-amber !bg-glow" : ""}`} aria-pressed={spot !== null} title="The same spot of every take enlarged: point and press E; drag moves them all, the wheel zooms" onClick={onSpot}>
-        {spot ? `Spot at ${spot.zoom * 100} %` : "Same spot"} <KeyCap>E</KeyCap>
+      <Button weight="over" aria-pressed={spot !== null} title="The same spot of every take enlarged: point and press E; drag moves them all, the wheel zooms (E)" onClick={onSpot}>
+        {spot ? `Spot at ${spot.zoom * 100} %` : "Same spot"} <KeyCap over>E</KeyCap>
       </Button>
-      <Button className={`h-7 ${reading ? "!border-amber !bg-glow" : ""}`} aria-pressed={reading} title="Readings in the cells (V)" onClick={onReading}>
-        Readings <KeyCap>V</KeyCap>
+      <Button weight="over" aria-pressed={reading} title="Readings in the cells (V)" onClick={onReading}>
+        Readings <KeyCap over>V</KeyCap>
       </Button>
-      <Button className="h-7" title="Source and a draft that follows every control (L)" onClick={onLive}>
-        Live <KeyCap>L</KeyCap>
+      <Button weight="over" title="Source and a draft that follows every control (L)" onClick={onLive}>
+        Live <KeyCap over>L</KeyCap>
       </Button>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger aria-label="Save the sheet" title="Save the sheet" className="inline-flex h-7 items-center rounded-md border border-rule bg-sheet px-2 hover:border-faint">
+        <DropdownMenu.Trigger aria-label="Save the sheet" title="Save the sheet" className={`inline-flex h-6 items-center rounded-md px-2 ${OVER}`}>
           <Download size={15} />
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
@@ -100,7 +101,7 @@ function FitCells() {
   const { wide, setWide } = useCellWidth();
   if (wide === null) return null;
   return (
-    <Button className="h-7" title="Cells as large as the room allows" onClick={() => setWide(null)}>
+    <Button weight="over" title="Cells as large as the room allows" onClick={() => setWide(null)}>
       Fit
     </Button>
   );

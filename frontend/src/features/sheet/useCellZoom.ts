@@ -5,7 +5,7 @@ import type { SheetLayout } from "../../primitives/layout";
 import { useCellWidth } from "./cellWidth";
 
 /** Round the cells, for the rim of the picked one, and between them and their labels. */
-export const RIM = 6;
+export const RIM = 5;
 const WIDTHS = { least: 72, most: 1024 };
 // Growth for each unit that the wheel turns, and how much of one turn counts: a notch is an eighth.
 const ZOOM = 0.002;
@@ -24,10 +24,10 @@ const put = (node: HTMLElement | null, steps: CSSProperties) => Object.entries(s
  * While a pinch goes on the cells of a matrix (`scales`) are only moved and scaled as one picture, which costs no layout
  * and no drawing; they are laid out at their new width when it rests.
  */
-export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: RefObject<HTMLDivElement | null>, plane: RefObject<HTMLDivElement | null>, off: boolean, layout: SheetLayout, scales: boolean) {
-  const latest = useRef({ layout, off, scales });
+export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: RefObject<HTMLDivElement | null>, plane: RefObject<HTMLDivElement | null>, off: boolean, layout: SheetLayout, scales: boolean, onMoved: (step: number, cell: number) => void) {
+  const latest = useRef({ layout, off, scales, onMoved });
   useLayoutEffect(() => {
-    latest.current = { layout, off, scales };
+    latest.current = { layout, off, scales, onMoved };
   });
   useEffect(() => {
     const node = frame.current;
@@ -65,7 +65,7 @@ export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: R
         edge = { x: part("[data-labels=rows]")?.getBoundingClientRect().right ?? 0, y: part("[data-labels=columns]")?.getBoundingClientRect().bottom ?? 0 };
         pinch = { wide: now.cell.width, hand, point: { x: 0, y: 0 }, from: { x: box.left, y: box.top }, at: { x: box.left, y: box.top }, step: now.step };
       }
-      const room = { left: view.left + now.side + 2 * RIM, top: view.top + now.head + 2 * RIM, right: view.left + inner.clientWidth - RIM, bottom: view.top + inner.clientHeight - RIM };
+      const room = { left: view.left + now.side + RIM, top: view.top + now.head + RIM, right: view.left + inner.clientWidth - RIM, bottom: view.top + inner.clientHeight - RIM };
       pinch = pinched(pinch, hand, Math.min(Math.max(pinch.wide * growth, WIDTHS.least), WIDTHS.most), now, room);
       const [x, y] = [pinch.at.x - pinch.from.x, pinch.at.y - pinch.from.y];
       const by = { x: pinch.step.x / now.step.x, y: pinch.step.y / now.step.y };
@@ -75,6 +75,7 @@ export function useCellZoom(frame: RefObject<HTMLDivElement | null>, scroller: R
       const gap = now.step.x - now.cell.width;
       put(part("[data-labels=columns]"), labelSteps(pinch.step.x, pinch.step.x - gap, x));
       put(part("[data-labels=rows]"), labelSteps(pinch.step.y, pinch.step.y - gap, y));
+      latest.current.onMoved(pinch.step.x, now.cell.width * by.x);
     };
 
     const wheel = (event: WheelEvent) => {

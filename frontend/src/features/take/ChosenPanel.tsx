@@ -23,7 +23,7 @@ export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onMix, on
   const done = takes.filter((t) => t.state === "done");
   const drafts = done.filter((t) => t.recipe.quality === "draft").length;
   return (
-    <aside aria-label="Chosen takes" className="flex w-[248px] shrink-0 flex-col gap-3 overflow-y-auto border-l border-rule bg-paper p-4">
+    <>
       <h2 className="text-[15px] leading-5 font-semibold">{takes.length} takes chosen</h2>
       <div role="group" aria-label="Mark them" className="grid grid-cols-3 gap-1.5">
         {MARKS.map(({ value, title }) => (
@@ -58,6 +58,6 @@ export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onMix, on
           <img key={t.id} src={takePreview(t.id)} alt="" className="w-full rounded-sm" />
         ))}
       </div>
-    </aside>
+    </>
   );
 }

@@ -12,7 +12,7 @@ import { TryMenu } from "./TryMenu";
 import type { FromTake } from "../../study/fromTake";
 
 interface Props {
-  take: TakeView | undefined;
+  take: TakeView;
   source: SourceView;
   mark: MarkView | undefined;
   choices: Choices;
@@ -27,23 +27,15 @@ interface Props {
   onTryOpen?: (open: boolean) => void;
   /** In which its recipe differs from the one it is compared with. */
   differs?: string[];
-  empty: string;
 }
 
 /** Everything about one take: judgement, readings, its whole recipe. */
-export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, tries, onTry, tryOpen = false, onTryOpen, differs = [], empty }: Props) {
-  if (!take) {
-    return (
-      <aside aria-label="Take" className="w-[248px] shrink-0 border-l border-rule bg-paper p-4 text-faint">
-        {empty}
-      </aside>
-    );
-  }
+export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, tries, onTry, tryOpen = false, onTryOpen, differs = [] }: Props) {
   const done = take.state === "done";
   const { recipe } = take;
   const differ = (...names: string[]) => names.some((name) => differs.includes(name));
   return (
-    <aside aria-label="Take" className="flex w-[248px] shrink-0 flex-col gap-3 overflow-y-auto border-l border-rule bg-paper p-4">
+    <>
       <h2 className="text-[15px] leading-5 font-semibold">
         {choices.looks.find((l) => l.name === recipe.look)?.title ?? recipe.look}, strength {(recipe.strength ?? 0).toFixed(2)}
         <span className="block text-[13px] font-normal text-faint">guidance {recipe.guidance}, seed {recipe.seed}</span>
@@ -116,7 +108,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
         <Fact name="Source" value={source.name} />
         {take.seconds !== null && <Fact name="Took" value={take.seconds < 10 ? `${take.seconds.toFixed(2)} s` : duration(take.seconds)} />}
       </dl>
-    </aside>
+    </>
   );
 }
 

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { TakeView } from "../../api/client";
 import { useChoices } from "../../api/queries";
 import { sortsOf, worth, type Arranged, type Sort } from "../../primitives/arrange";
+import { between, css, inkOn } from "../../primitives/contrast";
 import { toldOf } from "../../primitives/reading";
 import { axisName } from "../../study/controls";
 import { useLabels } from "../../study/useLabels";
@@ -12,8 +13,14 @@ interface Props {
   onPick: (take: string) => void;
 }
 
-/** From here on a cell is dark enough for white figures. */
-const DARK = 70;
+/** A cell's ground, from nothing reached to all of it; its figures are white or black, whichever reads better. */
+const NONE = [255, 253, 249] as const;
+const ALL = [27, 119, 116] as const;
+
+function groundOf(found: number) {
+  const ground = between(NONE, ALL, found / 100);
+  return { background: css(ground), color: css(inkOn(ground)) };
+}
 
 /** Two number axes as a small map of one reading: where between them the take is that has both. */
 export function ReadingMap({ arranged, picked, onPick }: Props) {
@@ -55,7 +62,7 @@ export function ReadingMap({ arranged, picked, onPick }: Props) {
                         aria-pressed={take?.id === picked}
                         onClick={() => take && onPick(take.id)}
                         className={`h-6 w-14 text-center ${take?.id === picked ? "outline-2 outline-amber" : ""} ${found === best && found >= 0 ? "font-bold underline" : ""}`}
-                        style={found >= 0 ? { background: `color-mix(in oklab, #1b7774 ${Math.round(found)}%, #fffdf9)`, color: found >= DARK ? "#ffffff" : "#22343a" } : { background: "var(--color-rule)" }}
+                        style={found >= 0 ? groundOf(found) : { background: "var(--color-rule)" }}
                       >
                         {found >= 0 ? Math.round(found) : "·"}
                       </button>

@@ -1,125 +1,171 @@
-import { AxisBottom, AxisLeft } from "@visx/axis";
-import { scaleLinear } from "@visx/scale";
 import { LinePath } from "@visx/shape";
-import { useRef, useState, type PointerEvent } from "react";
-import { takePreview, type RowTipView, type SweepView } from "../../api/client";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { RowTipView, SweepView } from "../../api/client";
 import { useElementSize } from "../../common/useElementSize";
-import { tideRows, type TidePoint } from "../../primitives/tide";
-import { infoOf } from "../../study/controls";
-import { useLabels } from "../../study/useLabels";
-import { BOTTOM_TICKS, LEFT_TICKS } from "./ticks";
+import type { TidePoint, TideRow } from "../../primitives/tide";
+import { usePointed } from "../../study/pointed";
+import { TideStrip } from "./TideStrip";
+import { useAlong } from "./useAlong";
 
 interface Props {
   sweep: SweepView;
-  tips: RowTipView[];
+  rows: TideRow[];
+  /** The row that is looked at, drawn bold, and where it gives way. */
+  bold: TideRow | undefined;
+  tip: RowTipView["tip"] | undefined;
+  strengths: number[];
+  /** The strengths of the sheet's columns where takes stand in rows under it; null where they are wrapped. */
+  columns: number[] | null;
   picked: string | undefined;
   onPick: (take: string) => void;
   onBand: (low: number, high: number) => void;
 }
 
-const HEIGHT = 116;
-/** Where no row has a tip the lines say little, and the sheet has the room. */
-const CALM_HEIGHT = 84;
-const MARGIN = { left: 38, right: 14, top: 8, bottom: 28 };
+const HEIGHT = { under: 74, wrapped: 54 };
+const MARGIN = { top: 7, bottom: 7 };
 /** Dashes tell lines apart without colour. */
 const DASHES = ["", "6 3", "2 3", "8 3 2 3", "1 4"];
 const LEAST_BAND = 0.01;
-/** Seeds of one point that are shown while the hand is on it. */
-const MOST_SHOWN = 3;
 
-/** Readings along strength: composition as a line a row, the tip marked, a band that is dragged out to sweep finer. */
-export function TideChart({ sweep, tips, picked, onPick, onBand }: Props) {
-  const height = tips.some((row) => row.tip?.outcome === "tip") ? HEIGHT : CALM_HEIGHT;
+/** Readings along strength under the sheet's columns: a line a row, the tip marked, a band that is dragged out to sweep finer. */
+export function TideChart({ sweep, rows, bold, tip, strengths, columns, picked, onPick, onBand }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const { width } = useElementSize(frame);
-  const [band, setBand] = useState<[number, number] | null>(null);
-  const labelOf = useLabels();
-  const start = useRef<number | null>(null);
-  const [pointed, setPointed] = useState<{ takes: string[]; x: number } | null>(null);
-  const rows = tideRows(sweep.takes, sweep.spans, (control, value) => `${infoOf(control)?.label ?? control} ${labelOf(control, value, sweep.spans.find((s) => s.control === control)?.values)}`);
-  const strengths = sweep.spans.find((s) => s.control === "strength")!.values.map(Number);
-  const x = scaleLinear<number>({ domain: [Math.min(...strengths), Math.max(...strengths)], range: [MARGIN.left, Math.max(width - MARGIN.right, MARGIN.left + 1)] });
-  const y = scaleLinear<number>({ domain: [0, 100], range: [height - MARGIN.bottom, MARGIN.top] });
-  const at = (event: PointerEvent) => {
-    const box = frame.current!.getBoundingClientRect();
-    const [low, high] = x.domain() as [number, number];
-    return Math.min(Math.max(Math.round(x.invert(event.clientX - box.left) * 100) / 100, low), high);
-  };
-  const tip = tips.find((row) => row.tip?.outcome === "tip")?.tip;
+  const { along, wrapped, left } = useAlong(strengths, columns, width);
+  const height = wrapped ? HEIGHT.wrapped : HEIGHT.under;
+  const { y, bottom } = heights(height);
+  const hand = useBand(frame, along, onBand);
+  const gives = tip?.outcome === "tip" ? tip : null;
+  const plane = { y: MARGIN.top, height: bottom - MARGIN.top };
+  const first = along.place(Math.min(...strengths));
   return (
-    <div ref={frame} data-testid="tide" className="relative min-w-0 touch-none select-none">
-      {width > 0 && rows.length > 0 && (
-        <svg
-          width={width}
-          height={height}
-          role="img"
-          aria-label="Composition kept along strength; drag out a band to sweep it finer"
-          className="block cursor-crosshair"
-          onPointerDown={(event) => {
-            event.currentTarget.setPointerCapture(event.pointerId);
-            start.current = at(event);
-          }}
-          onPointerMove={(event) => {
-            if (start.current !== null) setBand([Math.min(start.current, at(event)), Math.max(start.current, at(event))]);
-          }}
-          onPointerUp={() => {
-            start.current = null;
-            if (band && band[1] - band[0] >= LEAST_BAND) onBand(band[0], band[1]);
-            setBand(null);
-          }}
-        >
-          {tip && (
+    <div ref={frame} data-testid="tide" data-wrapped={wrapped || undefined} className="relative min-w-0 touch-none select-none">
+      {width > 0 && (
+        <svg width={width} height={height} role="group" aria-label="Composition kept along strength; drag out a band to sweep it finer" className="block cursor-crosshair" onKeyDown={walk} {...hand.on}>
+          {gives && (
             <>
-              <rect x={x(x.domain()[0]!)} y={MARGIN.top} width={Math.max(x(tip.low!) - x(x.domain()[0]!), 0)} height={height - MARGIN.top - MARGIN.bottom} fill="var(--color-shoal)" opacity={0.7} />
-              <rect x={x(tip.low!)} y={MARGIN.top} width={Math.max(x(tip.high!) - x(tip.low!), 1)} height={height - MARGIN.top - MARGIN.bottom} fill="var(--color-glow)" />
-              <line x1={x(tip.strength!)} x2={x(tip.strength!)} y1={MARGIN.top} y2={height - MARGIN.bottom} stroke="var(--color-amber)" strokeWidth={2} data-testid="tip-mark" />
+              <rect {...plane} x={first} width={Math.max(along.place(gives.low!) - first, 0)} fill="var(--color-shoal)" opacity={0.7} />
+              <rect {...plane} x={along.place(gives.low!)} width={Math.max(along.place(gives.high!) - along.place(gives.low!), 1)} fill="var(--color-glow)" />
+              <line x1={along.place(gives.strength!)} x2={along.place(gives.strength!)} y1={MARGIN.top} y2={bottom} stroke="var(--color-amber)" strokeWidth={2} data-testid="tip-mark" />
             </>
           )}
-          {band && <rect x={x(band[0])} y={MARGIN.top} width={x(band[1]) - x(band[0])} height={height - MARGIN.top - MARGIN.bottom} fill="var(--color-lamp)" opacity={0.45} data-testid="band" />}
-          <AxisLeft left={MARGIN.left} scale={y} tickValues={[0, 50, 100]} {...LEFT_TICKS} />
-          <AxisBottom top={height - MARGIN.bottom} scale={x} tickValues={strengths} tickFormat={(v) => Number(v).toFixed(2)} {...BOTTOM_TICKS} />
-          {rows.map((row, i) => (
-            <g key={row.name}>
-              <LinePath<TidePoint> data={row.points.filter((p) => p.look !== null)} x={(p) => x(p.strength)} y={(p) => y(p.look!)} stroke="var(--color-faint)" strokeWidth={1} strokeDasharray="2 4" />
-              <LinePath<TidePoint> data={row.points} x={(p) => x(p.strength)} y={(p) => y(p.composition)} stroke="var(--color-teal)" strokeWidth={2} strokeDasharray={DASHES[i % DASHES.length]} />
-              {row.points.map((p) => {
-                const on = picked !== undefined && p.takes.includes(picked);
-                return (
-                  <circle
-                    key={p.strength}
-                    cx={x(p.strength)}
-                    cy={y(p.composition)}
-                    r={on ? 5 : 3.5}
-                    fill={on ? "var(--color-amber)" : "var(--color-sheet)"}
-                    stroke={on ? "var(--color-amber)" : "var(--color-teal)"}
-                    strokeWidth={2}
-                    className="cursor-pointer"
-                    onPointerDown={(event) => event.stopPropagation()}
-                    onClick={() => onPick(p.takes[0]!)}
-                    onPointerEnter={() => setPointed({ takes: p.takes, x: x(p.strength) })}
-                    onPointerLeave={() => setPointed(null)}
-                  >
-                    <title>{`${row.name ? `${row.name}, ` : ""}strength ${p.strength.toFixed(2)}: composition ${Math.round(p.composition)}${p.look === null ? "" : `, look ${Math.round(p.look)}`}${p.takes.length > 1 ? `, ${p.takes.length} seeds` : ""}`}</title>
-                  </circle>
-                );
-              })}
+          {hand.band && <rect {...plane} x={along.place(hand.band[0])} width={along.place(hand.band[1]) - along.place(hand.band[0])} fill="var(--color-lamp)" opacity={0.45} data-testid="band" />}
+          {[0, 50, 100].map((mark) => (
+            <g key={mark} aria-hidden>
+              <line x1={left} x2={width - 8} y1={y(mark)} y2={y(mark)} stroke="var(--color-rule)" strokeWidth={mark ? 0.5 : 1} />
+              {mark !== 50 && <text x={left - 4} y={y(mark) + 4} textAnchor="end" fontSize={11} fill="var(--color-faint)">{mark}</text>}
             </g>
+          ))}
+          {[...rows].sort((a, b) => Number(a === bold) - Number(b === bold)).map((row) => (
+            <Line key={row.name} row={row} bold={row === bold} dash={DASHES[rows.indexOf(row) % DASHES.length]!} x={along.place} y={y} picked={picked} onPick={onPick} />
           ))}
         </svg>
       )}
-      {pointed && (
-        <div className="pointer-events-none absolute bottom-full z-20 mb-1 flex -translate-x-1/2 gap-1 rounded-md border border-rule bg-sheet p-1 shadow-xl" style={{ left: Math.min(Math.max(pointed.x, 150), width - 150) }} data-testid="tide-takes">
-          {pointed.takes.slice(0, MOST_SHOWN).map((id) => (
-            <img key={id} src={takePreview(id)} alt="" className="h-24 rounded-sm" />
-          ))}
-        </div>
-      )}
-      {width > 0 && (
-        <p className="pointer-events-none absolute -top-4 left-10 flex gap-3 rounded bg-paper px-1 text-[11px] text-faint">
-          <span><i className="mr-1 inline-block w-4 border-t-2 border-teal align-middle" />composition kept</span>
-          <span><i className="mr-1 inline-block w-4 border-t border-dashed border-faint align-middle" />look reached</span>
-        </p>
-      )}
+      {wrapped && bold && width > 0 && <TideStrip sweep={sweep} row={bold} place={along.place} picked={picked} onPick={onPick} />}
     </div>
   );
+}
+
+const heights = (height: number) => {
+  const bottom = height - MARGIN.bottom;
+  return { bottom, y: (value: number) => bottom - (value / 100) * (bottom - MARGIN.top) };
+};
+
+interface LineProps {
+  row: TideRow;
+  bold: boolean;
+  dash: string;
+  x: (strength: number) => number;
+  y: (reading: number) => number;
+  picked: string | undefined;
+  onPick: (take: string) => void;
+}
+
+/** One row of the sheet: what it kept, thinner how far it reached the look, a point a take. */
+function Line({ row, bold, dash, x, y, picked, onPick }: LineProps) {
+  const { take: pointed, point } = usePointed();
+  const faint = bold ? 1 : 0.45;
+  return (
+    <g opacity={faint} role="group" aria-label={row.name || "Takes along strength"}>
+      {bold && <LinePath<TidePoint> data={row.points.filter((p) => p.look !== null)} x={(p) => x(p.strength)} y={(p) => y(p.look!)} stroke="var(--color-faint)" strokeWidth={1} strokeDasharray="2 4" />}
+      <LinePath<TidePoint> data={row.points} x={(p) => x(p.strength)} y={(p) => y(p.composition)} stroke="var(--color-teal)" strokeWidth={bold ? 2 : 1.2} strokeDasharray={dash} />
+      {row.points.map((p, i) => {
+        const on = picked === p.take;
+        const lit = pointed === p.take;
+        return (
+          <circle
+            key={p.strength}
+            role="button"
+            aria-pressed={on}
+            aria-label={pointWords(row, p)}
+            tabIndex={bold && (on || (i === 0 && !row.points.some((q) => q.take === picked))) ? 0 : -1}
+            data-point={p.take}
+            cx={x(p.strength)}
+            cy={y(p.composition)}
+            r={on || lit ? 5.5 : bold ? 4 : 3}
+            fill={on ? "var(--color-amber)" : lit ? "var(--color-lamp)" : "var(--color-sheet)"}
+            stroke={on ? "var(--color-amber)" : "var(--color-teal)"}
+            strokeWidth={2}
+            className="cursor-pointer focus-visible:!outline-offset-0"
+            onPointerDown={(event) => event.stopPropagation()}
+            onClick={() => onPick(p.take)}
+            onFocus={() => point(p.take)}
+            onBlur={() => point(null)}
+            onPointerEnter={() => point(p.take)}
+            onPointerLeave={() => point(null)}
+          >
+            <title>{pointWords(row, p)}</title>
+          </circle>
+        );
+      })}
+    </g>
+  );
+}
+
+const pointWords = (row: TideRow, p: TidePoint) =>
+  `${row.name ? `${row.name}, ` : ""}strength ${p.strength.toFixed(2)}: composition ${Math.round(p.composition)}${p.look === null ? "" : `, look ${Math.round(p.look)}`}`;
+
+/** Arrows go from point to point: along a line, and from line to line; Enter and the space bar pick. */
+function walk(event: KeyboardEvent<SVGSVGElement>) {
+  const at = (event.target as Element).closest<SVGElement>("[data-point]");
+  if (!at) return;
+  if (event.key === "Enter" || event.key === " ") {
+    event.preventDefault();
+    at.dispatchEvent(new MouseEvent("click", { bubbles: true }));
+    return;
+  }
+  const by = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowDown: [0, 1], ArrowUp: [0, -1] }[event.key];
+  if (!by) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const lines = [...event.currentTarget.querySelectorAll("g[role=group]")].map((g) => [...g.querySelectorAll<SVGElement>("[data-point]")]);
+  const line = lines.findIndex((points) => points.includes(at));
+  const next = lines[line + by[1]!]?.[lines[line]!.indexOf(at) + by[0]!];
+  next?.focus();
+}
+
+/** A band of strengths that is being dragged out; told when the hand lets go. */
+function useBand(frame: React.RefObject<HTMLDivElement | null>, along: { value: (place: number) => number }, onBand: (low: number, high: number) => void) {
+  const [band, setBand] = useState<[number, number] | null>(null);
+  const start = useRef<number | null>(null);
+  const at = (event: PointerEvent) => Math.round(along.value(event.clientX - frame.current!.getBoundingClientRect().left) * 100) / 100;
+  const on = {
+    onPointerDown: (event: PointerEvent<SVGSVGElement>) => {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      start.current = at(event);
+    },
+    onPointerMove: (event: PointerEvent) => {
+      if (start.current !== null) setBand([Math.min(start.current, at(event)), Math.max(start.current, at(event))]);
+    },
+    onPointerUp: () => {
+      start.current = null;
+      if (band && band[1] - band[0] >= LEAST_BAND) onBand(band[0], band[1]);
+      setBand(null);
+    },
+    onPointerCancel: () => {
+      start.current = null;
+      setBand(null);
+    },
+  };
+  return { band, on };
 }

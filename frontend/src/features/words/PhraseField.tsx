@@ -17,10 +17,12 @@ interface Props {
   text: string;
   understood: PhraseView[] | undefined;
   onText: (text: string) => void;
+  /** How many rows of phrases are seen. */
+  rows?: "one" | "all";
 }
 
 /** Phrases as chips and a place to type the next one: a comma or Enter makes a chip. */
-export function PhraseField({ id, label, hint, text, understood, onText }: Props) {
+export function PhraseField({ id, label, hint, text, understood, onText, rows = "all" }: Props) {
   const [draft, setDraft] = useState("");
   // All chips at once, as Ctrl A takes all words of a text.
   const [whole, setWhole] = useState(false);
@@ -73,51 +75,48 @@ export function PhraseField({ id, label, hint, text, understood, onText }: Props
   };
 
   return (
-    <div className="flex min-w-0 items-start gap-2">
-      <label htmlFor={id} className="w-[52px] shrink-0 pt-1 font-semibold">{label}</label>
-      <div
-        className={`flex max-h-[58px] min-h-7 min-w-0 flex-1 cursor-text flex-wrap items-center gap-1 overflow-y-auto rounded-md border border-rule px-1 py-px focus-within:border-amber ${whole ? "bg-glow" : "bg-sheet"}`}
-        onClick={(event) => event.target === event.currentTarget && input.current?.focus()}
-      >
-        <ul ref={list} aria-label={`${label} as understood`} className="contents">
-          {phrases.map((phrase, i) => (
-            <Chip
-              key={`${i} ${phrase.text}`}
-              phrase={phrase}
-              understood={understood?.find((u) => u.text === phrase.text)}
-              onChange={(next) => change(phrases.map((p, k) => (k === i ? next : p)))}
-              onText={(written) => change([...phrases.slice(0, i), ...readPhrases(written), ...phrases.slice(i + 1)])}
-              onRemove={() => {
-                change(phrases.filter((_, k) => k !== i));
-                requestAnimationFrame(() => focus(i));
-              }}
-              onMove={(by) => {
-                change(movedPhrase(phrases, i, i + by));
-                requestAnimationFrame(() => focus(Math.min(Math.max(i + by, 0), phrases.length - 1)));
-              }}
-              onDrop={(x, y) => {
-                const to = placeOf(x, y);
-                change(movedPhrase(phrases, i, to > i ? to - 1 : to));
-              }}
-              onFocusBy={(by) => focus(i + by)}
-            />
-          ))}
-        </ul>
-        <input
-          ref={input}
-          id={id}
-          value={draft}
-          maxLength={2000}
-          placeholder={phrases.length ? "" : hint}
-          onChange={(event) => typed(event.target.value)}
-          onKeyDown={key}
-          onBlur={() => {
-            setWhole(false);
-            take(draft);
-          }}
-          className="h-6 min-w-[60px] flex-1 bg-transparent px-1.5 placeholder:text-faint focus-visible:!outline-none"
-        />
-      </div>
+    <div
+      className={`flex min-h-7 min-w-0 flex-1 cursor-text flex-wrap items-center gap-1 rounded-md border border-rule px-1 py-px focus-within:border-amber ${rows === "one" ? "h-7 overflow-hidden" : "max-h-[40vh] overflow-y-auto"} ${whole ? "bg-glow" : "bg-sheet"}`}
+      onClick={(event) => event.target === event.currentTarget && input.current?.focus()}
+    >
+      <ul ref={list} aria-label={`${label} as understood`} className="contents">
+        {phrases.map((phrase, i) => (
+          <Chip
+            key={`${i} ${phrase.text}`}
+            phrase={phrase}
+            understood={understood?.find((u) => u.text === phrase.text)}
+            onChange={(next) => change(phrases.map((p, k) => (k === i ? next : p)))}
+            onText={(written) => change([...phrases.slice(0, i), ...readPhrases(written), ...phrases.slice(i + 1)])}
+            onRemove={() => {
+              change(phrases.filter((_, k) => k !== i));
+              requestAnimationFrame(() => focus(i));
+            }}
+            onMove={(by) => {
+              change(movedPhrase(phrases, i, i + by));
+              requestAnimationFrame(() => focus(Math.min(Math.max(i + by, 0), phrases.length - 1)));
+            }}
+            onDrop={(x, y) => {
+              const to = placeOf(x, y);
+              change(movedPhrase(phrases, i, to > i ? to - 1 : to));
+            }}
+            onFocusBy={(by) => focus(i + by)}
+          />
+        ))}
+      </ul>
+      <input
+        ref={input}
+        id={id}
+        value={draft}
+        maxLength={2000}
+        placeholder={phrases.length ? "" : hint}
+        onChange={(event) => typed(event.target.value)}
+        onKeyDown={key}
+        onBlur={() => {
+          setWhole(false);
+          take(draft);
+        }}
+        className="h-6 min-w-[60px] flex-1 bg-transparent px-1.5 placeholder:text-faint focus-visible:!outline-none"
+      />
     </div>
   );
 }
