@@ -21,7 +21,7 @@ from warmtide.work.planning import Framer
 from warmtide.work.queue import make_app
 
 PICTURES = Path(__file__).parent / "pictures"
-_STRENGTHS = (0.3, 0.45, 0.6, 0.75, 0.9)
+_STRENGTHS = (0.2, 0.4, 0.6, 0.8, 1.0)
 _RUN = (0.35, 0.6, 0.85)
 _MATERIALS = (
     "gold", "enamel", "chrome", "bronze", "glass", "balloon", "felt", "patch", "cut-paper", "clay", "inlay", "tesserae",
@@ -38,7 +38,7 @@ _KETTLE = (
 # Name, picture, recipe, spans, marks by position of the take.
 STUDIES: list[tuple[str, str, dict[str, Any], dict[str, tuple[Any, ...]], dict[int, tuple[str, str]]]] = [
     (
-        "Lantern Quay, evening of the walk", "quay.jpg", {"look": "watercolour"},
+        "Lantern Quay, evening of the walk", "quay.jpg", {"look": "watercolour", "holds": {"lines": 0.35, "shapes": 0.35, "colours": 0.3}},
         {"seed": (7, 8, 9), "strength": _STRENGTHS},
         {2: ("keep", "The lamps still read as lamps."), 3: ("maybe", ""), 7: ("maybe", "Calmer water."),
          4: ("drop", "The walkers are gone."), 14: ("drop", "")},

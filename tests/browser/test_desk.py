@@ -178,7 +178,7 @@ class Desk(DeskTest):
         strength = page.locator("[data-control=control-strength] [data-handle=from]")
         strength.focus()
         page.keyboard.press("ArrowRight")
-        expect(page.locator('input[aria-label="Strength from"]')).to_have_value("0.31")
+        expect(page.locator('input[aria-label="Strength from"]')).to_have_value("0.21")
 
     def test_words_say_what_they_mean_and_change_the_take(self) -> None:
         page = self.page
@@ -227,7 +227,7 @@ class Desk(DeskTest):
         end = self.centre("[data-control=control-strength] [data-handle=from]")
         self.drag(start, end)
         expect(page.get_by_role("button", name="Run", exact=True)).to_be_enabled()
-        expect(page.locator('input[aria-label="Strength"]')).to_have_value("0.30")
+        expect(page.locator('input[aria-label="Strength"]')).to_have_value("0.20")
 
     def test_stop_and_empty_bench(self) -> None:
         page = self.page

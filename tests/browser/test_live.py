@@ -182,7 +182,7 @@ class Live(BrowserTest):
         self.begin(as_file(disc_on_ground(200, 200)), "emblem.png")
         expect(page.get_by_role("combobox", name="Kind of picture")).to_have_text("flat art")
         self.drawer()
-        self.assertEqual(page.locator('input[aria-label="Hold lines"]').input_value(), "0.85")
+        self.assertEqual(page.locator('input[aria-label="Hold lines"]').input_value(), "0.50")
         self.drawer()
         page.get_by_role("combobox", name="Kind of picture").click()
         page.get_by_role("option", name="sketch").click()

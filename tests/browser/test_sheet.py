@@ -28,7 +28,7 @@ class Sheets(DeskTest):
         expect(page.locator('[data-take][data-state="done"]')).to_have_count(9)
         grid = page.get_by_role("grid")
         heads = grid.get_by_role("columnheader").all_inner_texts()
-        self.assertEqual(heads, ["0.30", "0.60", "0.90"])
+        self.assertEqual(heads, ["0.20", "0.60", "1.00"])
         self.assertEqual(grid.get_by_role("rowheader").count(), 3)
         # The source is pinned once and does not scroll away.
         self.assertEqual(page.locator("[role=grid] figure").count(), 1)
@@ -42,9 +42,9 @@ class Sheets(DeskTest):
         """The sheet as it is turns; a pinch keeps under the hand what was there, and labels over their cells."""
         page = self.page
         page.keyboard.press("Shift+Y")
-        expect(page.get_by_role("grid").get_by_role("rowheader").first).to_contain_text("0.30")
+        expect(page.get_by_role("grid").get_by_role("rowheader").first).to_contain_text("0.20")
         page.get_by_role("button", name="Turn the sheet").click()
-        expect(page.get_by_role("grid").get_by_role("columnheader").first).to_have_text("0.30")
+        expect(page.get_by_role("grid").get_by_role("columnheader").first).to_have_text("0.20")
         cell = page.locator("[data-take]").nth(4)
         before = cell.bounding_box()
         assert before is not None
@@ -93,7 +93,7 @@ class Sheets(DeskTest):
         page.keyboard.press("Escape")
         expect(panel).to_have_count(0)
         self.readings_by_map_and_dots()
-        for order, first in (("Composition kept", "strength 0.30"), ("By axes", "strength 0.30")):
+        for order, first in (("Composition kept", "strength 0.20"), ("By axes", "strength 0.20")):
             page.get_by_role("combobox", name="Order of takes").click()
             page.get_by_role("option", name=re.compile(f"^{order}")).click()
             cells.nth(0).click()

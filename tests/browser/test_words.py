@@ -26,6 +26,10 @@ class Words(BrowserTest):
     def test_a_place_in_the_prompt_says_what_it_will_do_and_is_drawn(self) -> None:
         page = self.page
         self.begin(410)
+        page.keyboard.press("5")
+        expect(page.locator("#control-lines")).to_be_focused()
+        page.keyboard.press("End")
+        page.keyboard.press("Escape")
         page.keyboard.press("w")
         page.keyboard.type("mountain lake, dusk, gulls, clear sky, storm,")
         note = page.get_by_role("status", name="Scene")

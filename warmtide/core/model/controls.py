@@ -44,7 +44,7 @@ _SOME, _ALL = Stretch(0.2, 0.8, 3), Stretch(0, 1, 3)
 # In the order of the band, whose keys are 1 to 9 and 0.
 CONTROLS = (
     Control(
-        "strength", "Strength", 0, 1, 0.01, 2, ("source", "look"), Stretch(0.3, 0.9, 5),
+        "strength", "Strength", 0, 1, 0.01, 2, ("source", "look"), Stretch(0.2, 1, 5),
         "How far the take goes from the source: 0 is the source itself, 1 lets go of it. Where others count how much is kept, keep 70 % is .30 here.",
         (0.15, 0.35, 0.55, 0.75, 0.95),
     ),

@@ -111,15 +111,20 @@ def guess_kind(rgba: Byte) -> Kind:
     return "photo"
 
 
+# Firm enough that nothing is lost where a look sets in, loose enough that the composition gives way within the first sweep
+# (bench/first_sweep.py): that is where holding its lines begins to tell.
+_BEGIN = {
+    "photo": Holds(lines=0.35, shapes=0.35, colours=0.3),
+    "sketch": Holds(lines=0.4, shapes=0.3, colours=0.2),
+    "render": Holds(lines=0.3, shapes=0.3, colours=0.2),
+    "flat art": Holds(lines=0.5, shapes=0.5, colours=0.5),
+}
+_PEOPLE = Holds(lines=0.4, shapes=0.45, colours=0.3, faces=0.9)
+
+
 def holds_for(kind: str, people: bool = False) -> Holds:
     """Holds that a new study of a kind begins with; people are held more firmly."""
-    if kind == "flat art":
-        return Holds(lines=0.85, shapes=0.85, colours=0.5)
-    if kind == "sketch":
-        return Holds(lines=0.8, shapes=0.6, colours=0.2)
-    if kind == "render":
-        return Holds(lines=0.75, shapes=0.75, colours=0.2)
-    return Holds(lines=0.75, shapes=0.8, faces=0.9) if people else Holds()
+    return _PEOPLE if people and kind == "photo" else _BEGIN.get(kind, _BEGIN["photo"])
 
 
 # Within this much of the usual value a hold works as it should for its kind.
