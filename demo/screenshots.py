@@ -27,6 +27,7 @@ def _open(page: Page, study: str) -> None:
     page.wait_for_url("**/study/*")
     expect(page.locator(f'{_TAKE}[data-state="done"]').first).to_be_visible()
     page.wait_for_load_state("networkidle")
+    page.wait_for_function("() => [...document.querySelectorAll('[role=grid] img')].every((i) => i.complete && i.naturalWidth > 0)")
 
 
 def _pick(page: Page, take: str) -> None:
@@ -67,12 +68,10 @@ def desk_looks_panel(page: Page) -> None:
 
 def desk_words(page: Page) -> None:
     _open(page, _QUAY)
-    page.locator("#words-prompt").fill("golden hour, charcoal^0.6, red boat, etching")
-    page.keyboard.press("Enter")
-    page.keyboard.press("Escape")
     page.keyboard.press("l")
+    page.locator("#words-prompt").fill("golden hour, charcoal^0.6, red boat, mountain lake, mist")
+    page.keyboard.press("Enter")
     _drafted(page)
-    page.get_by_role("button", name="Show what the hold on lines keeps").click()
     _calm(page)
 
 
@@ -112,7 +111,7 @@ def desk_scene(page: Page) -> None:
 def desk_tide_line(page: Page) -> None:
     _open(page, _QUAY)
     page.keyboard.press("v")
-    _pick(page, "Strength 0.75, Seed 9")
+    _pick(page, "Strength 0.80, Seed 9")
 
 
 def desk_same_spot(page: Page) -> None:
@@ -131,13 +130,14 @@ def desk_materials(page: Page) -> None:
 def desk_night(page: Page) -> None:
     _open(page, _QUAY)
     page.keyboard.press("Shift+G")
-    _pick(page, "Strength 0.75, Seed 9")
+    _pick(page, "Strength 0.80, Seed 9")
     page.get_by_role("button", name="Map", exact=True).click()
 
 
 def desk_explain(page: Page) -> None:
     _open(page, _QUAY)
-    page.get_by_role("button", name="What strength does").click()
+    page.keyboard.press(".")
+    page.get_by_role("button", name="What hold lines does").click()
     _calm(page, 6)
 
 
@@ -158,14 +158,14 @@ def bench_divider(page: Page) -> None:
 
 
 def bench_heat(page: Page) -> None:
-    _bench(page, "Strength 0.90, Seed 7")
+    _bench(page, "Strength 1.00, Seed 7")
     page.keyboard.press("o")
     page.keyboard.press("h")
     _calm(page)
 
 
 def bench_side_by_side(page: Page) -> None:
-    _bench(page, "Strength 0.45, Seed 7")
+    _bench(page, "Strength 0.40, Seed 7")
     page.keyboard.press("p")
     page.keyboard.press("i")
     strip = page.get_by_role("navigation", name="Takes of this sweep").get_by_role("button")

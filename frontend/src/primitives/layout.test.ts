@@ -76,6 +76,9 @@ describe("sheetLayout", () => {
     const tall = { width: 1000, height: 420 };
     expect(roomBesidePanel("run", run, tall, 1.5, 240, m)).toEqual(tall);
     expect(roomBesidePanel("run", run, { width: 1270, height: 420 }, 1.5, 240, m).width).toBe(1030);
+    const many = { cells: 400, rows: 20, columns: 20 };
+    expect(roomBesidePanel("matrix", many, tall, 1.5, 240, m)).toEqual(tall);
+    expect(sheetLayout("matrix", many, tall, 1.5, null, m).sourceWidth).toBe(200);
     expect(roomBesidePanel("run", { cells: 1, rows: 1, columns: 1 }, tall, 1.5, 240, m)).toEqual(tall);
   });
   it("knows what lies in a window", () => {

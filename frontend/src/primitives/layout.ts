@@ -66,6 +66,9 @@ export interface SheetMeasure {
 /** So many rows have their labels over them, which leaves the width to the pictures; more have them beside. */
 const MOST_LABELLED_OVER = 6;
 
+/** Width of the source beside a sheet that is wider than its room. */
+const BESIDE_SCROLLED = 200;
+
 /** Where the source goes, so that the takes become as large as they can and the source at least as large as they. */
 export function matrixLayout(columns: number, rows: number, room: { width: number; height: number }, aspect: number, m: SheetMeasure): Matrix {
   const over = rows <= MOST_LABELLED_OVER;
@@ -80,7 +83,9 @@ export function matrixLayout(columns: number, rows: number, room: { width: numbe
     return { source: "above", sourceWidth, cell: below };
   }
   const left = room.width - side - columns * (beside.width + m.gap);
-  const sourceWidth = Math.floor(Math.min(Math.max(left, beside.width), m.largest, (room.height - m.bar) * aspect));
+  // Beside a sheet that scrolls the source is still large enough to compare with.
+  const least = left < beside.width ? Math.max(beside.width, BESIDE_SCROLLED) : beside.width;
+  const sourceWidth = Math.floor(Math.min(Math.max(left, least), m.largest, (room.height - m.bar) * aspect));
   return { source: "left", sourceWidth, cell: beside };
 }
 
@@ -116,8 +121,10 @@ const WORTH = 0.9;
 export function roomBesidePanel(kind: "matrix" | "run", count: Count, room: { width: number; height: number }, aspect: number, panel: number, m: SheetMeasure): { width: number; height: number } {
   const narrow = { ...room, width: room.width - panel };
   if (narrow.width <= 0) return room;
-  const [whole, less] = [room, narrow].map((r) => sheetLayout(kind, count, r, aspect, null, m).cell.width);
-  return less! >= whole! * WORTH ? narrow : room;
+  const [whole, less] = [room, narrow].map((r) => sheetLayout(kind, count, r, aspect, null, m)) as [SheetLayout, SheetLayout];
+  // A sheet that scrolls anyway needs all the room.
+  const scrolls = less.columns * less.step.x + less.side > narrow.width + m.gap || less.rows * less.step.y + less.head > narrow.height + m.gap;
+  return !scrolls && less.cell.width >= whole.cell.width * WORTH ? narrow : room;
 }
 
 /**

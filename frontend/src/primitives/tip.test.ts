@@ -1,11 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { couldHold, finerSpan, heldOn, lastThatKeeps, tipWords } from "./tip";
+import { couldHold, finerSpan, heldOn, lastThatKeeps, tipShort, tipWords } from "./tip";
 
 describe("tipWords", () => {
   const told = { strength: null, low: null, high: null, plateau: 97, fall: 4 };
   it("names the strength and what was rendered on either side", () => {
     const tip = { ...told, outcome: "tip" as const, strength: 0.617, low: 0.55, high: 0.65, fall: 60 };
     expect(tipWords(tip)).toBe("Gives way at strength 0.62 (between 0.55 and 0.65).");
+    expect(tipShort(tip)).toBe("Gives way at strength 0.62.");
   });
   it("tells an even decline from none", () => {
     expect(tipWords({ ...told, outcome: "even", fall: 41.6 })).toContain("42 points");

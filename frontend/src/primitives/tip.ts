@@ -17,6 +17,9 @@ export function tipWords(tip: Told): string {
   return `No tip in this range: ${Math.round(tip.plateau - tip.fall)} to ${Math.round(tip.plateau)} kept.`;
 }
 
+/** The same in few words; the strengths on either side are on the step that sweeps between them. */
+export const tipShort = (tip: Told): string => (tip.outcome === "tip" ? `Gives way at strength ${tip.strength!.toFixed(2)}.` : tipWords(tip));
+
 /** A finer span between two strengths: steps of .01 or more, at most six values. */
 export function finerSpan(low: number, high: number): { from: number; to: number; count: number } {
   const from = Math.round(low * 100) / 100;

@@ -30,7 +30,7 @@ export function BandBar({ study, source, band, choices, runs, onSource }: Props)
   const drawer = { studyId: study.id, source, sources: study.sources, band, edit, choices, plan, onSource };
   return (
     <section aria-label="Band" className="relative z-30 h-[96px] shrink-0 border-b border-rule bg-paper px-3 pt-1">
-      <div className="grid h-[62px] grid-cols-[minmax(112px,150px)_minmax(90px,1fr)_minmax(190px,1.6fr)_minmax(128px,184px)_minmax(136px,172px)_minmax(112px,148px)] items-start gap-x-3 xl:gap-x-4">
+      <div className="grid h-[62px] grid-cols-[minmax(112px,150px)_minmax(90px,1fr)_minmax(190px,1.6fr)_minmax(128px,184px)_minmax(136px,186px)_minmax(112px,148px)] items-start gap-x-3 xl:gap-x-4">
         <LookButton source={source} band={band} edit={edit} choices={choices} busy={busy || refusal !== null} onTryLooks={runs.tryLooks} />
         <Words studyId={study.id} source={source} band={band} plan={plan} />
         <BandGauge control="strength" source={source} band={band} edit={edit} usual={look?.strengths as [number, number] | undefined} />

@@ -41,11 +41,11 @@ export function SeedControl({ band, edit, beside }: { band: Band; edit: BandEdit
           <button type="button" aria-label="Roll the seed" title="Roll the seed" className="rounded p-0.5 text-faint hover:bg-glow hover:text-amber" onClick={() => start(Math.floor(Math.random() * 1e6))}>
             <Dices size={15} />
           </button>
-          <NumberField label="Seed" value={first} digits={0} width={span ? "w-11" : "w-14"} onCommit={start} />
+          <NumberField label="Seed" value={first} digits={0} width={span ? "w-9" : "w-14"} onCommit={start} />
           {span && (
             <>
               <span className="text-faint">×</span>
-              <NumberField label="Seeds in the run" value={run} digits={0} width="w-7" onCommit={(v) => length(Math.min(Math.max(v, 1), MOST_RUN))} />
+              <NumberField label="Seeds in the run" value={run} digits={0} width="w-6" onCommit={(v) => length(Math.min(Math.max(v, 1), MOST_RUN))} />
             </>
           )}
         </>

@@ -1,6 +1,6 @@
 import type { SweepView } from "../../api/client";
 import { place } from "../../primitives/reading";
-import { tipWords } from "../../primitives/tip";
+import { tipShort, tipWords } from "../../primitives/tip";
 import { infoOf } from "../../study/controls";
 import { useLabels } from "../../study/useLabels";
 import { KeyCap } from "../../ui/Button";
@@ -25,9 +25,9 @@ export function NextSteps({ sweep, steps, acts, onRegion }: Props) {
   const { low, high } = row.tip;
   return (
     <>
-      <p aria-label="Where it gives way" role="status" className="min-w-0 shrink truncate">
+      <p aria-label="Where it gives way" role="status" title={tipWords(row.tip)} className="min-w-0 shrink truncate">
         {name && <span className="text-faint">{name}: </span>}
-        <span className={steps.gives ? "font-semibold" : ""}>{tipWords(row.tip)}</span>
+        <span className={steps.gives ? "font-semibold" : ""}>{tipShort(row.tip)}</span>
       </p>
       {first?.tip.outcome === "tip" && (
         <button

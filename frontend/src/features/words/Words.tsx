@@ -43,7 +43,7 @@ export function Words({ studyId, source, band, plan }: Props) {
   const scene = sceneOf(band, plan);
   return (
     <div className="min-w-0">
-      <div className="flex h-6 items-center">
+      <div className="flex h-5 items-center">
         <label htmlFor="words-prompt" className="font-semibold">Prompt</label>
         <span className="ml-auto flex items-center">
           <Description source={source} open={describing} onOpen={(now) => show({ describing: now })} onAdd={(phrases) => put(withPhrases(words.prompt, phrases))} />
@@ -116,10 +116,10 @@ function AtRest({ band, scene }: { band: Band; scene: ReturnType<typeof sceneOf>
   const phrases = readPhrases(band.recipe.prompt ?? "").length;
   const versions = band.versions?.length ?? 0;
   const count = [phrases ? counted(phrases, "phrase") : "", versions ? counted(versions + 1, "version") : ""].filter(Boolean).join(", ");
-  if (isPlain(band)) return <p className="h-4 truncate text-xs leading-4 text-fault">Guidance 1 leaves all words out; from 2 on they act, at 7 in full.</p>;
+  if (isPlain(band)) return <p className="h-3.5 truncate text-xs leading-[14px] text-fault">Guidance 1 leaves all words out; from 2 on they act, at 7 in full.</p>;
   const conflict = scene?.scene.conflicts[0];
   return (
-    <p className={`h-4 truncate text-xs leading-4 ${conflict ? "text-fault" : "text-faint"}`}>
+    <p className={`h-3.5 truncate text-xs leading-[14px] ${conflict ? "text-fault" : "text-faint"}`}>
       {count}
       {scene && `${count ? " \u00b7 " : ""}${conflict ?? sceneNote(scene.scene, scene.strength, scene.hold)}`}
     </p>
