@@ -131,6 +131,9 @@ class Words(BrowserTest):
         mist.focus()
         page.keyboard.press("Alt+ArrowRight")
         self.assertEqual(self.prompt(), "golden hour^1.4, mist^1.2, snow^0.5")
+        # Places are measured once the chips stand in their new order.
+        expect(chips.first).to_contain_text("golden hour")
+        expect(chips.nth(2)).to_contain_text("0.5")
         start = self.centre('[data-phrase][aria-label^="snow"]')
         end = self.centre('[data-phrase][aria-label^="golden"]')
         self.drag(start, (end[0] - 30, end[1]))
