@@ -101,7 +101,7 @@ class Given(BrowserTest):
         mixed = page.get_by_alt_text("The pictures mixed")
         expect(mixed).to_have_attribute("data-fresh", "true")
         before = mixed.get_attribute("src")
-        page.get_by_label("Weight of second.png").focus()
+        page.get_by_role("slider", name="Weight of second.png").focus()
         for _ in range(4):
             page.keyboard.press("ArrowRight")
         expect(page.get_by_role("listitem").filter(has_text="second.png")).to_contain_text("54 %")

@@ -7,6 +7,7 @@ import { sayFault } from "../../common/notices";
 import { useElementSize } from "../../common/useElementSize";
 import { mixRequest, shareOf, toggled, weighed, type Part } from "../../primitives/mix";
 import { Button } from "../../ui/Button";
+import { Gauge } from "../../ui/Gauge";
 import { useMixed } from "./useMixed";
 
 interface Props {
@@ -69,7 +70,7 @@ export function MixPanel({ studyId, sources, takes, source, onMade, onClose }: P
                 <img src={src} alt="" className="h-12 w-16 shrink-0 bg-mid object-contain" draggable={false} />
                 <div className="min-w-0 flex-1">
                   <p className="m-0 flex justify-between gap-2 text-[13px]"><span className="truncate">{name}</span>{part && <span className="tabular-nums">{Math.round(shareOf(parts, id) * 100)} %</span>}</p>
-                  {part && <input type="range" aria-label={`Weight of ${name}`} min={0} max={1} step={0.05} value={part.weight} onChange={(event) => setParts((all) => weighed(all, id, Number(event.target.value)))} onKeyDown={(event) => event.key !== "Enter" && event.key !== "Escape" && event.stopPropagation()} className="w-full accent-teal" />}
+                  {part && <Gauge id={`mix-${id}`} label={`Weight of ${name}`} short="Weight" value={part.weight} span={null} min={0} max={1} step={0.05} digits={2} onValue={(weight) => setParts((all) => weighed(all, id, weight))} />}
                 </div>
               </li>
             );

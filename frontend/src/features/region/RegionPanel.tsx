@@ -8,6 +8,7 @@ import { useElementSize } from "../../common/useElementSize";
 import { useHistory } from "../../common/useHistory";
 import { maskSize, nextWidth, painted, shownIn, stepped, WIDTHS, type Stroke } from "../../primitives/region";
 import { Button, KeyCap } from "../../ui/Button";
+import { Gauge } from "../../ui/Gauge";
 import { asOpacity, drawMask, maskFile, NOTHING, type Painting } from "./drawMask";
 
 interface Props {
@@ -19,6 +20,8 @@ interface Props {
 const MARGIN = 24;
 const PANEL = 300;
 const SOFT_MOST = 0.06;
+/** Of a gauge, in percent of the picture. */
+const STEP = 0.1;
 
 /** Paint where takes may change the picture; everywhere else not one bit of it does. */
 export function RegionPanel({ studyId, source, onClose }: Props) {
@@ -127,8 +130,8 @@ export function RegionPanel({ studyId, source, onClose }: Props) {
             </button>
           ))}
         </div>
-        <Slide label="Brush width" value={width} min={WIDTHS[0]} max={WIDTHS[1]} onValue={setWidth} hint="[ and ], or the wheel" />
-        <Slide label="Soft edge" value={soft} min={0} max={SOFT_MOST} onValue={setSoft} hint="how gently it fades out" />
+        <Share label="Brush width" value={width} min={WIDTHS[0]} max={WIDTHS[1]} onValue={setWidth} ends={["fine: [", "broad: ]"]} />
+        <Share label="Soft edge" value={soft} min={0} max={SOFT_MOST} onValue={setSoft} ends={["sharp", "fades out gently"]} />
         <div className="flex flex-wrap gap-2">
           <Button onClick={() => change(() => ({ ...NOTHING, base: "all" }), true)}>All</Button>
           <Button onClick={() => change(() => NOTHING, true)}>Nothing</Button>
@@ -168,11 +171,9 @@ function Through({ mask, picture, shown, size, version }: { mask: React.RefObjec
   return <canvas ref={canvas} {...size} aria-hidden className="pointer-events-none absolute inset-0" style={shown} />;
 }
 
-function Slide({ label, value, min, max, hint, onValue }: { label: string; value: number; min: number; max: number; hint: string; onValue: (value: number) => void }) {
+/** A share of the picture's long side as a gauge in percent. */
+function Share({ label, value, min, max, ends, onValue }: { label: string; value: number; min: number; max: number; ends: [string, string]; onValue: (value: number) => void }) {
   return (
-    <label className="flex flex-col gap-0.5 text-[13px]">
-      <span className="flex justify-between"><span className="font-semibold">{label}</span><span className="text-faint">{hint}</span></span>
-      <input type="range" aria-label={label} min={min} max={max} step={(max - min) / 200} value={value} onChange={(event) => onValue(Number(event.target.value))} onKeyDown={(event) => event.stopPropagation()} className="accent-teal" />
-    </label>
+    <Gauge id={`region-${label.toLowerCase().replace(" ", "-")}`} label={`${label}, %`} value={value * 100} span={null} min={min * 100} max={max * 100} step={STEP} digits={1} ends={ends} onValue={(percent) => onValue(percent / 100)} />
   );
 }
