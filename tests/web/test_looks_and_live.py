@@ -226,7 +226,7 @@ class Looks(unittest.TestCase):
     def test_kind_depth_and_places(self) -> None:
         study = self.begin(disc_on_ground(200, 200))
         source = study["sources"][0]
-        self.assertEqual((source["kind"], source["begin"]["holds"]["lines"]), ("flat art", 0.85))
+        self.assertEqual((source["kind"], source["begin"]["holds"]["lines"]), ("flat art", 0.5))
         changed = self.http.patch(f"/sources/{source['id']}", json={"kind": "photo"}).json()
         self.assertEqual((changed["kind"], changed["framing"]), ("photo", source["framing"]))
         self.assertEqual(self.http.patch(f"/sources/{source['id']}", json={"kind": "poem"}).status_code, 422)
