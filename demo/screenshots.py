@@ -27,7 +27,9 @@ def _open(page: Page, study: str) -> None:
     page.wait_for_url("**/study/*")
     expect(page.locator(f'{_TAKE}[data-state="done"]').first).to_be_visible()
     page.wait_for_load_state("networkidle")
-    page.wait_for_function("() => [...document.querySelectorAll('[role=grid] img')].every((i) => i.complete && i.naturalWidth > 0)")
+    page.wait_for_function(
+        "() => [...document.querySelectorAll('[role=grid] img')].every((i) => i.complete && i.naturalWidth > 0)"
+    )
 
 
 def _pick(page: Page, take: str) -> None:
