@@ -64,18 +64,18 @@ export function App() {
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
       <Suspense>
-      {lineUp && <QueuePanel onClose={() => setLineUp(false)} />}
-      {help && <Help onClose={() => setHelp(false)} />}
-      {blocking && (
-        <BlockInPanel
-          busy={coming !== null}
-          onClose={() => setBlocking(false)}
-          onFile={(file) => {
-            void bring([file]);
-            setBlocking(false);
-          }}
-        />
-      )}
+        {lineUp && <QueuePanel onClose={() => setLineUp(false)} />}
+        {help && <Help onClose={() => setHelp(false)} />}
+        {blocking && (
+          <BlockInPanel
+            busy={coming !== null}
+            onClose={() => setBlocking(false)}
+            onFile={(file) => {
+              void bring([file]);
+              setBlocking(false);
+            }}
+          />
+        )}
       </Suspense>
       {coming && <Veil>{coming.of > 1 ? `Bringing in ${coming.at} of ${coming.of}: ${coming.name}` : "Bringing the picture in…"}</Veil>}
       {over !== null && <Veil>{over || (inStudy ? "Drop: a further source of this study" : "Drop to begin a study")}</Veil>}

@@ -3,7 +3,7 @@ import type { Spot } from "../primitives/spot";
 import type { Touched } from "./touched";
 
 /** What lies over the pictures: one thing at a time. */
-export type Over = "looks" | "drawer" | "words";
+export type Over = "looks" | "drawer";
 
 interface Box {
   left: number;

@@ -1,9 +1,8 @@
 import type { Choices, PlanView, SourceView } from "../../api/client";
 import { useDeskView } from "../../study/view";
 import type { Band } from "../../study/band";
-import { BAND_CONTROLS, inDrawer } from "../../study/controls";
+import { BAND_CONTROLS, infoOf, inDrawer } from "../../study/controls";
 import { Gauge } from "../../ui/Gauge";
-import { infoOf } from "../../study/controls";
 import { PhraseField } from "../words/PhraseField";
 import { BandGauge } from "./BandGauge";
 import { BandList } from "./BandList";

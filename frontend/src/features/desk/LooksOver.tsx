@@ -19,18 +19,18 @@ export function LooksOver({ study, source, band, choices }: { study: StudyView; 
     change(study.id, (b) => (b.spans.strength ? { ...b, spans: { ...b.spans, strength: { from, to, count: b.spans.strength.count } } } : setValue("strength", Number(((from + to) / 2).toFixed(2)))(b)));
   return (
     <Suspense>
-    <LooksPanel
-      source={source}
-      looks={choices.looks}
-      recipe={recipe}
-      ticked={edit.ticked("look")}
-      onTick={edit.tick("look")}
-      onLook={(look) => edit.part({ look })}
-      onSecond={(name) => edit.part({ second_look: name, second_share: name ? recipe.second_share || FIRST_SHARE : 0 })}
-      onShare={(second_share) => edit.part({ second_share })}
-      onStrength={usual}
-      onClose={() => show({ over: null })}
-    />
+      <LooksPanel
+        source={source}
+        looks={choices.looks}
+        recipe={recipe}
+        ticked={edit.ticked("look")}
+        onTick={edit.tick("look")}
+        onLook={(look) => edit.part({ look })}
+        onSecond={(name) => edit.part({ second_look: name, second_share: name ? recipe.second_share || FIRST_SHARE : 0 })}
+        onShare={(second_share) => edit.part({ second_share })}
+        onStrength={usual}
+        onClose={() => show({ over: null })}
+      />
     </Suspense>
   );
 }

@@ -49,26 +49,26 @@ export function SheetPlace({ study, sweep, source, choices, desk, sheet, runs, t
         onLive={() => show({ live: true })}
       />
       <div className="relative flex min-h-0 min-w-0 flex-1">
-      <Sheet
-        sweep={sweep}
-        source={source}
-        sources={study.sources}
-        arranged={sheet.arranged}
-        marks={desk.marks}
-        picked={desk.picked}
-        chosen={sheet.chosen}
-        blinking={desk.blinking}
-        reading={reading}
-        ordered={sheet.sort === "axes"}
-        region={region}
-        spot={spot}
-        onSpot={(next) => show({ spot: next })}
-        onPoint={onPoint}
-        onPick={sheet.click}
-        onOpen={desk.open}
-        onColumns={sheet.onColumns}
-      />
-      {children}
+        <Sheet
+          sweep={sweep}
+          source={source}
+          sources={study.sources}
+          arranged={sheet.arranged}
+          marks={desk.marks}
+          picked={desk.picked}
+          chosen={sheet.chosen}
+          blinking={desk.blinking}
+          reading={reading}
+          ordered={sheet.sort === "axes"}
+          region={region}
+          spot={spot}
+          onSpot={(next) => show({ spot: next })}
+          onPoint={onPoint}
+          onPick={sheet.click}
+          onOpen={desk.open}
+          onColumns={sheet.onColumns}
+        />
+        {children}
       </div>
       <TidePanel
         study={study}

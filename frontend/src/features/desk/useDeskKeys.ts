@@ -77,7 +77,7 @@ export function useDeskKeys({ studyId, sweep, take, desk, sheet, runs, tips, act
       z: () => show({ describing: !view.describing }),
       ...desk.keys,
       h: shifted(hold, () => show({ touching: "faces" })),
-      k: shifted(toLast, () => desk.keys.k?.(new KeyboardEvent("keydown"))),
+      k: shifted(toLast, () => desk.toggleMark("keep")),
       f: shifted(finer, () => (view.live || !sweep) && runs.renderLive()),
       r: runs.run,
       a: runs.tryLooks,

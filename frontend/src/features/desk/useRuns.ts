@@ -73,9 +73,11 @@ export function useRuns({ study, choices, desk, band, source }: Given) {
     },
     /** The same sweep with lines and shapes held, run at once: the look may then be stronger. */
     holdAndGoOn: (sweep: SweepView) => {
-      const held = bandOf({ recipe: { ...sweep.recipe, holds: heldOn(sweep.recipe.holds ?? {}) }, spans: sweep.spans.filter((s) => s.control !== "lines" && s.control !== "shapes") });
-      change(study.id, () => held);
-      start(requestOf(sweep.source_id, held.recipe, held));
+      const recipe = { ...sweep.recipe, holds: heldOn(sweep.recipe.holds ?? {}) };
+      // The very values of that sweep, however they are spaced.
+      const spans = sweep.spans.filter((s) => s.control !== "lines" && s.control !== "shapes");
+      change(study.id, () => bandOf({ recipe, spans }));
+      start({ source_id: sweep.source_id, recipe: recipe as unknown as Record<string, unknown>, spans });
     },
     /** Drafts as takes in full. */
     finish: (takes: string[]) => finish.mutate(takes, { onSuccess: (made) => desk.showSweep(study.id, made.id), onError: sayFault }),
