@@ -28,8 +28,8 @@ stamp_of() { cat "$@" | sha256sum | cut -d' ' -f1; }
 # What the program runs with, or for `test` that and what the tests need besides; an environment for tests serves both.
 python_packages() {
   local mode=$1 lock runtime tests current
-  runtime=runtime-$(stamp_of requirements.lock setup.sh)
-  tests=tests-$(stamp_of tests.lock setup.sh)
+  runtime=runtime-$(stamp_of requirements.lock models.lock setup.sh)
+  tests=tests-$(stamp_of tests.lock models.lock setup.sh)
   current=$(cat .venv/.stamp 2>/dev/null || true)
   [ "$current" = "$tests" ] && return 0
   # What was once an environment for tests stays one.
@@ -41,7 +41,7 @@ python_packages() {
   [ -x .venv/bin/python ] || "$(python_311)" -m venv .venv
   local uv; uv=$(grep -oE '^uv==[0-9.]+' requirements.lock)
   .venv/bin/python -m uv --version >/dev/null 2>&1 || .venv/bin/pip install -q --disable-pip-version-check "$uv"
-  VIRTUAL_ENV="$PWD/.venv" .venv/bin/python -m uv pip sync -q --require-hashes "$lock"
+  VIRTUAL_ENV="$PWD/.venv" .venv/bin/python -m uv pip sync -q --require-hashes "$lock" models.lock
   # The command, usable from any folder.
   printf '#!/bin/sh\nPYTHONPATH="%s" exec "%s/.venv/bin/python" -m warmtide "$@"\n' "$PWD" "$PWD" >.venv/bin/warmtide
   chmod +x .venv/bin/warmtide
@@ -53,7 +53,7 @@ byte_code() {
   local stamp; stamp=$(stamp_of .venv/.stamp)
   if [ "$(cat .venv/.compiled 2>/dev/null)" != "$stamp" ]; then
     say "Compiling Python packages (about 15 s) ..."
-    .venv/bin/python -m compileall -q -j 0 -x '/(tests?|mypy|f2py/tests|pip|setuptools)/' .venv/lib/python3.11/site-packages >/dev/null 2>&1 || true
+    .venv/bin/python -m compileall -q -j 0 -x '/(tests?|mypy|f2py/tests|pip|setuptools|mediapipe)/' .venv/lib/python3.11/site-packages >/dev/null 2>&1 || true
     echo "$stamp" >.venv/.compiled
   fi
   # Files that have not changed since are passed over.

@@ -1,132 +1,112 @@
 """Faces of a source, found once: where a painter must take finer tools and the seed may not bend.
 
-Sources
--------
-1. P. Viola, M. Jones, "Rapid object detection using a boosted cascade of simple features", 2001.
-2. S. Liao et al., "Learning multi-scale block local binary patterns for face recognition", 2007 (the features of
-   the cascade, whose data ships with scikit-image).
+Networks look where they are installed: one for faces in the picture and its tiles, one for the points of each. Where the
+two don't quite agree, a cascade is asked; where none is installed, the cascade alone says.
 """
 
-import importlib
 import math
-import sys
-from functools import cache
-from pathlib import Path
-from types import ModuleType
-from typing import Any
 
 import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
-from ..maths.colour import bytes_to_lab
 from ..maths.steps import eased
-from ..model.face import Face
+from ..model.face import Face, FacePoints
+from .people.cascade import cascade_faces
+from .people.detector import Window, windows
+from .people.features import CHIN, EARS, EYES, FOREHEAD, NOSE_TIP, OVAL
+from .people.mesh import Mesh, meshed
 
-_SIDE = 320
-_LEAST = 24
-# Turns of the head that are tried; the cascade itself forgives about 12 degrees.
-_TURNS = (0.0, -20.0, 20.0)
-# Fewer agreeing windows let wheels and roofs pass for faces.
-_AGREEING = 3
-# A turned head is rarer than a cup, a coin or gravel that looks like one.
-_AGREEING_TURNED = 5
-# Skin of any tone lies between red and yellow; a picture with less chroma than this has none to check.
-_SKIN = (-0.2, 1.75)
-_COLOURLESS = 0.02
-# Chroma of the palest skin and of what is too garish for any; share of a face that is like skin at least (a red tank
-# among tools has half), and how far its chroma spreads at most (there .075, in faces .01 to .03).
-_PALEST, _GARISH, _MOSTLY, _EVENLY = 0.012, 0.16, 0.65, 0.05
-_MOST = 12
-
-
-# Of red, green and blue in the grey that the cascade was trained on.
-_GREY = np.array([0.2125, 0.7154, 0.0721])
-
-
-@cache
-def _cascade() -> Any:
-    """The cascade. Its module wants the package's colours for one function that is not used here (`_grey` is), and they
-    would bring linear algebra with them, .25 s of each process; so it is loaded with that one name in their place."""
-    import skimage
-
-    stand_in = ModuleType("skimage.color")
-    vars(stand_in)["rgb2gray"] = _grey
-    found = sys.modules.setdefault("skimage.color", stand_in)
-    try:
-        kind = importlib.import_module("skimage.feature._cascade").Cascade
-    finally:
-        if found is stand_in:
-            del sys.modules["skimage.color"]
-    return kind(str(Path(skimage.__file__).parent / "data" / "lbpcascade_frontalface_opencv.xml"))
-
-
-def _grey(rgb: Byte) -> AnyArray:
-    return np.asarray((rgb * (1 / 255.0)) @ _GREY)
-
-
-def _even(rgb: Byte, x: int, y: int, width: int) -> bool:
-    """Whether the eyes are darker than the cheeks below them: walls and wheels are seldom so."""
-    grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY).astype(f32)
-
-    def mean(left: float, right: float, top: float, bottom: float) -> float:
-        box = grey[y + int(top * width) : y + int(bottom * width), x + int(left * width) : x + int(right * width)]
-        return float(box.mean()) if box.size else 0.0
-
-    eyes = mean(0.20, 0.42, 0.32, 0.46) + mean(0.58, 0.80, 0.32, 0.46)
-    cheeks = mean(0.20, 0.40, 0.52, 0.66) + mean(0.60, 0.80, 0.52, 0.66)
-    return cheeks - eyes > 12
-
-
-def _skin(lab: Float, x: int, y: int, width: int) -> bool:
-    """Whether a window could be skin, as far as the picture has colours: most of it of skin's hue, nowhere garish, and
-    all about as colourful."""
-    if float(np.hypot(lab[..., 1], lab[..., 2]).mean()) < _COLOURLESS:
-        return True
-
-    def part(top: float, bottom: float, left: float, right: float) -> Float:
-        return lab[y + int(top * width) : y + int(bottom * width), x + int(left * width) : x + int(right * width), 1:]
-
-    a, b = np.median(part(0.50, 0.72, 0.22, 0.78).reshape(-1, 2), axis=0)
-    if not (math.hypot(a, b) > _PALEST and _SKIN[0] < math.atan2(b, a) < _SKIN[1]):
-        return False
-    inside = part(0.20, 0.85, 0.20, 0.80)
-    chroma, hue = np.hypot(inside[..., 0], inside[..., 1]), np.arctan2(inside[..., 1], inside[..., 0])
-    like = (chroma > _PALEST) & (chroma < _GARISH) & (hue > _SKIN[0]) & (hue < _SKIN[1])
-    return float(like.mean()) > _MOSTLY and float(chroma.std()) < _EVENLY
+_MOST = 24
+# How sure detector and points must be: either clearly, or the detector fairly and the points wholly.
+_CLEAR, _POINTS_CLEAR = 0.75, 0.5
+_FAIR, _POINTS_FAIR = 0.62, 0.95
+# Points that are this sure on less than that are worth asking the cascade about.
+_DOUBT = 0.2
+_SAME = 0.5
+# The cascade looks at a doubtful face in a crop of this many widths.
+_CROP = 3.0
+# Beyond this the tip of the nose leaves the cheeks: profile, whose points are guessed.
+_PROFILE = 0.95
+# An oval of a face is this wide in widths between its ears.
+_OVAL_WIDTH = 1.12
 
 
 def find_faces(rgb: Byte) -> tuple[Face, ...]:
-    """Frontal faces of a picture (h, w, 3), the largest first, at most twelve. About .1 s at any size.
+    """Faces of a picture (h, w, 3), the largest first, at most twenty-four, with their points. .1 to .3 s at any size.
 
-    Faces under a thirteenth of the long side, in profile or turned by more than about 30 degrees aren't found.
+    Found from about a fortieth of the long side on, tilted by up to about 40 degrees and turned by up to about 60; a face
+    in profile, covered or upside down is not. Without the networks only frontal ones of at least a thirteenth.
     """
-    height, width = rgb.shape[:2]
-    long_side = max(height, width)
-    scale = _SIDE / long_side
-    size = (max(round(width * scale), 1), max(round(height * scale), 1))
-    if min(size) < 2 * _LEAST:
-        return ()
-    small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_LINEAR)
+    seen = windows(rgb)
+    if seen is None:
+        return cascade_faces(rgb)
     found: list[Face] = []
-    for angle in _TURNS:
-        turn = cv2.getRotationMatrix2D((size[0] / 2, size[1] / 2), angle, 1)
-        turned = cv2.warpAffine(small, turn, size, borderMode=cv2.BORDER_REPLICATE) if angle else small
-        windows = _cascade().detect_multi_scale(
-            img=_grey(turned), scale_factor=1.15, step_ratio=1.5, min_size=(_LEAST, _LEAST), max_size=(min(size), min(size)),
-            min_neighbor_number=_AGREEING_TURNED if angle else _AGREEING,
-        )  # fmt: skip
-        back = cv2.invertAffineTransform(turn)
-        lab = bytes_to_lab(turned) if windows else None
-        for window in windows:
-            x, y, side = int(window["c"]), int(window["r"]), int(window["width"])
-            if lab is None or not _even(turned, x, y, side) or not _skin(lab, x, y, side):
-                continue
-            cx, cy = back @ np.array([x + side / 2, y + side * 0.52, 1.0])
-            near = [f for f in found if math.hypot(f.x - cx / _SIDE, f.y - cy / _SIDE) < 0.6 * f.width]
-            if not near:
-                found.append(Face(float(cx) / _SIDE, float(cy) / _SIDE, side / _SIDE, angle))
+    for window in seen:
+        mesh = meshed(rgb, window)
+        if mesh is None or not _believed(rgb, window, mesh):
+            continue
+        face = face_of(mesh, max(rgb.shape[:2]))
+        if all(math.hypot(face.x - o.x, face.y - o.y) > _SAME * max(face.width, o.width) for o in found):
+            found.append(face)
     return tuple(sorted(found, key=lambda face: -face.width)[:_MOST])
+
+
+def _believed(rgb: Byte, window: Window, mesh: Mesh) -> bool:
+    if window.sure >= _CLEAR and mesh.sure >= _POINTS_CLEAR or window.sure >= _FAIR and mesh.sure >= _POINTS_FAIR:
+        return True
+    if mesh.sure < _DOUBT:
+        return False
+    reach = max(round(_CROP * window.width / 2), 1)
+    left, top = max(round(window.x) - reach, 0), max(round(window.y) - reach, 0)
+    crop = np.ascontiguousarray(rgb[top : round(window.y) + reach, left : round(window.x) + reach])
+    side = max(crop.shape[:2])
+    return any(
+        math.hypot(face.x * side - window.x + left, face.y * side - window.y + top) < _SAME * window.width
+        for face in cascade_faces(crop)
+    )
+
+
+def face_of(mesh: Mesh, long_side: float) -> Face:
+    """The face that points lie on, as an oval and its points, in shares of the long side of their picture."""
+    points = mesh.points / f32(long_side)
+    across = points[EYES[1][0][0], :2] - points[EYES[0][0][0], :2]
+    ears = points[EARS[1]] - points[EARS[0]]
+    x, y = points[list(OVAL), :2].mean(0)
+    width = _OVAL_WIDTH * float(np.hypot(np.hypot(ears[0], ears[1]), ears[2]))
+    return Face(float(x), float(y), width, math.degrees(math.atan2(across[1], across[0])), FacePoints(points, *_gaze(points)))
+
+
+def _gaze(points: Float) -> tuple[float, float]:
+    """Where a face looks, in degrees to the right of the picture and up."""
+    ears = points[EARS[1]] - points[EARS[0]]
+    tall = points[CHIN] - points[FOREHEAD]
+    yaw = math.atan2(ears[2], math.hypot(ears[0], ears[1]))
+    pitch = math.atan2(tall[2], math.hypot(tall[0], tall[1]))
+    return round(math.degrees(yaw), 1), round(math.degrees(pitch), 1)
+
+
+def in_profile(points: FacePoints) -> bool:
+    """Whether a face is turned so far that its points are guessed: no feature should be drawn or judged by them."""
+    places = points.places[:, :2]
+    across = places[EYES[1][0][0]] - places[EYES[0][0][0]]
+    across = across / (np.hypot(*across) + 1e-9)
+    left, right, nose = (float(places[i] @ across) for i in (*EARS, NOSE_TIP))
+    return abs((nose - left) / max(right - left, 1e-9) * 2 - 1) >= _PROFILE
+
+
+def pointed(rgb: Byte, faces: tuple[Face, ...]) -> tuple[Face, ...]:
+    """Faces with the points that a picture (h, w, 3) shows in them; ovals stay as they were marked. 12 ms a face."""
+    long_side = max(rgb.shape[:2])
+    found = []
+    for face in faces:
+        window = Window(face.x * long_side, face.y * long_side, face.width * long_side, math.radians(face.angle), 1.0)
+        mesh = meshed(rgb, window) if window.width > 8 else None
+        near = face_of(mesh, long_side) if mesh is not None and mesh.sure >= _POINTS_CLEAR else None
+        same = near is not None and math.hypot(near.x - face.x, near.y - face.y) < _SAME * face.width
+        points = near.points if near is not None and same else None
+        found.append(Face(face.x, face.y, face.width, face.angle, points))
+    return tuple(found)
 
 
 def face_mask(faces: tuple[Face, ...], height: int, width: int, grown: float = 1.0) -> Float:

@@ -1,0 +1,1 @@
+"""People in a picture: faces, their points, and the whole person."""
