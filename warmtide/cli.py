@@ -49,6 +49,7 @@ def restyle(
     hold_shapes: float = 0.7,
     hold_colours: float = 0.3,
     hold_faces: float = 0.85,
+    hold_subject: float = 0.4,
     hold_depth: float = 0.0,
     quality: Annotated[
         str, typer.Option(help="full, or draft (256 px) or glimpse (128 px): small, quick and the same picture")
@@ -66,7 +67,7 @@ def restyle(
         image, out, as_json, guides.guides_from(region, depth, face), look=look, look_weight=look_weight,
         second_look=second_look, second_share=second_share if second_look else 0.0, prompt=prompt, avoid=avoid, strength=strength,
         guidance=guidance, seed=seed, steps=steps, sampler=sampler, size=size, lines=hold_lines, shapes=hold_shapes,
-        colours=hold_colours, faces=hold_faces, depth=hold_depth, quality=quality, placement=guides.placement_from(placement),
+        colours=hold_colours, faces=hold_faces, subject=hold_subject, depth=hold_depth, quality=quality, placement=guides.placement_from(placement),
     )  # fmt: skip
 
 
@@ -90,6 +91,7 @@ def sweep(
     hold_shapes: str = "0.7",
     hold_colours: str = "0.3",
     hold_faces: str = "0.85",
+    hold_subject: str = "0.4",
     hold_depth: str = "0",
     quality: Annotated[str, typer.Option(help="full, draft or glimpse")] = "full",
     region: Region = None,
@@ -104,7 +106,7 @@ def sweep(
         image, out, as_json, guides.guides_from(region, depth, face),
         {"prompt": prompt, "avoid": avoid, "size": size, "quality": quality, "second_look": second_look}, look=look, sampler=sampler, seed=seed,
         guidance=guidance, steps=steps, look_weight=look_weight, second_share=second_share if second_look else "0", lines=hold_lines, shapes=hold_shapes,
-        colours=hold_colours, faces=hold_faces, depth=hold_depth, strength=strength,
+        colours=hold_colours, faces=hold_faces, subject=hold_subject, depth=hold_depth, strength=strength,
     )  # fmt: skip
 
 

@@ -19,12 +19,19 @@ def skin_colour(b, x, y, z):  # type: ignore[no-untyped-def]
     low = y / (b.long * (1 - 0.13 * b.child)) if y < 0.2 else y
     r, g, a = b.skin
     mottled = 1 + 0.05 * noise(14 * x, 14 * y, 14 * z) + 0.03 * noise(60 * x, 60 * y, 60 * z)
-    blood = 0.75 * _fall(math.hypot(ax - 0.27, low + 0.16) / 0.15) + 0.6 * _fall(math.hypot(x, low + 0.20) / 0.10) * (1 if z > 0.4 else 0)
+    blood = 0.75 * _fall(math.hypot(ax - 0.27, low + 0.16) / 0.15) + 0.6 * _fall(math.hypot(x, low + 0.20) / 0.10) * (
+        1 if z > 0.4 else 0
+    )
     blood += 0.8 * _fall((ax - 0.53) / 0.05) + 0.25 * _fall(math.hypot(ax - EYE_X, y - 0.0) / 0.11)
     r, g, a = r * mottled * (1 + 0.05 * blood), g * mottled * (1 - 0.20 * blood), a * mottled * (1 - 0.16 * blood)
     if b.freckles > 0 and z > 0.1:
         spot = noise(55 * x, 55 * y, 55 * z) + noise(90 * x, 90 * y, 90 * z + 7)
-        f = 0.45 * b.freckles * min(max((spot - 0.55) / 0.25, 0.0), 1.0) * _fall(math.hypot(ax - 0.2, (low + 0.15) * 1.2) / 0.24)
+        f = (
+            0.45
+            * b.freckles
+            * min(max((spot - 0.55) / 0.25, 0.0), 1.0)
+            * _fall(math.hypot(ax - 0.2, (low + 0.15) * 1.2) / 0.24)
+        )
         r, g, a = r * (1 - 0.7 * f), g * (1 - 0.9 * f), a * (1 - f)
     m = lip(b, x, low, z)
     if m > 0:
@@ -37,9 +44,14 @@ def skin_colour(b, x, y, z):  # type: ignore[no-untyped-def]
             dark = max(dark, 0.95 * _fall(inside / 0.011))
         elif abs(u) < 1:
             dark = max(dark, 0.35 * _fall(inside / 0.009))
-        dark = max(dark, 0.9 * (1.0 if math.hypot(ax - 0.044 * b.nose, (low + 0.262) * 1.3) < 0.020 * b.nose and z > 0.48 else 0.0))
+        dark = max(
+            dark,
+            0.9 * (1.0 if math.hypot(ax - 0.044 * b.nose, (low + 0.262) * 1.3) < 0.020 * b.nose and z > 0.48 else 0.0),
+        )
     if b.beard > 0:
-        dark = max(dark, 0.96 * b.beard * min(1.0, 1.3 * bearded(x, low, z)) * (0.8 + 0.2 * noise(50 * x, 20 * y, 50 * z)))
+        dark = max(
+            dark, 0.96 * b.beard * min(1.0, 1.3 * bearded(x, low, z)) * (0.8 + 0.2 * noise(50 * x, 20 * y, 50 * z))
+        )
     h = b.hair
     return r + dark * (0.7 * h[0] - r), g + dark * (0.7 * h[1] - g), a + dark * (0.7 * h[2] - a)
 

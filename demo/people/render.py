@@ -139,7 +139,9 @@ def _behind(height: int, width: int, seed: int) -> Float:
     """An evening quay out of focus, linear light: sky, dark houses, lanterns as soft discs."""
     lot = np.random.default_rng([51, seed])
     ys = np.linspace(0, 1, height)[:, None, None]
-    out = np.broadcast_to(np.array([0.10, 0.15, 0.24]) * (1 - ys) + np.array([0.05, 0.055, 0.07]) * ys, (height, width, 3)).astype(np.float32)
+    out = np.broadcast_to(
+        np.array([0.10, 0.15, 0.24]) * (1 - ys) + np.array([0.05, 0.055, 0.07]) * ys, (height, width, 3)
+    ).astype(np.float32)
     out = np.ascontiguousarray(out)
     x = 0
     while x < width:

@@ -96,7 +96,23 @@ def face(b, x, y, z):  # type: ignore[no-untyped-def]
     d = joined(d, ball(ax - 0.265, low + 0.14, z - 0.26, full, full, full), 0.14)
     d = joined(d, rod(ax, y, z, 0.04, 0.155, 0.435, 0.30, 0.165, 0.355, 0.055, 0.045), 0.10)
     d = carved(d, ball(ax - EYE_X, y - EYE_Y, z - 0.55, 0.155, 0.085, 0.125), 0.09)
-    d = joined(d, rod(x, low, z, 0.0, 0.10, 0.445, 0.0, -0.205, 0.565 + 0.06 * b.nose * (1 - 0.35 * b.child), 0.048, 0.074 * b.nose), 0.075)
+    d = joined(
+        d,
+        rod(
+            x,
+            low,
+            z,
+            0.0,
+            0.10,
+            0.445,
+            0.0,
+            -0.205,
+            0.565 + 0.06 * b.nose * (1 - 0.35 * b.child),
+            0.048,
+            0.074 * b.nose,
+        ),
+        0.075,
+    )
     d = joined(d, ball(ax - 0.082 * b.nose, low + 0.235, z - 0.515, 0.056 * b.nose, 0.048, 0.07), 0.05)
     d = carved(d, ball(ax - 0.042 * b.nose, low + 0.268, z - 0.575, 0.026 * b.nose, 0.018, 0.035), 0.02)
     d = _mouth(b, d, x, low, z)

@@ -82,7 +82,7 @@ class Study(Base):
 class Source(Base):
     """An image to restyle, with its framing. `original` names the file's bytes as they came, `depth` those of a depth
     guide, `region` those of a grey picture of where takes may change it; `faces` are those that the artist marked, None to look
-    for them; `people` says that there are some, `parents` are the takes and sources that it was made from."""
+    for them; `subject` names a grey picture of what they painted into the subject and out of it; `people` says that there are some, `parents` are the takes and sources that it was made from."""
 
     __tablename__ = "source"
 
@@ -100,6 +100,7 @@ class Source(Base):
     people: Mapped[bool] = mapped_column(default=False)
     depth: Mapped[str | None] = mapped_column(String(64))
     region: Mapped[str | None] = mapped_column(String(64))
+    subject: Mapped[str | None] = mapped_column(String(64))
     faces: Mapped[list[FaceBody] | None] = mapped_column(JSONB(none_as_null=True))
     parents: Mapped[list[str]] = mapped_column(default=list)
     created: Mapped[datetime] = mapped_column(default=_now)
@@ -191,6 +192,7 @@ class Take(Base):
     expected: Mapped[float] = mapped_column(default=0.0)
     framing: Mapped[dict[str, Any] | None]
     region: Mapped[str | None] = mapped_column(String(64))
+    subject: Mapped[str | None] = mapped_column(String(64))
     faces: Mapped[list[FaceBody] | None] = mapped_column(JSONB(none_as_null=True))
     readings: Mapped[dict[str, Any] | None]
     fault: Mapped[str | None]

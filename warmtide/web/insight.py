@@ -7,6 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Request, Response
 
 from ..core.engine.hold_map import hold_map
+from ..core.engine.seen import seen_of
 from ..core.engine.source import prepare
 from ..core.looks.registry import look_named
 from ..core.model.recipe import ENGINE_VERSION, Recipe
@@ -58,7 +59,7 @@ async def source_description(source_id: UUID, session: Session, shared: Shared) 
 @router.get("/sources/{source_id}/holds/{hold}", response_class=Response)
 async def source_hold(
     source_id: UUID,
-    hold: Literal["lines", "shapes", "colours", "faces", "depth"],
+    hold: Literal["lines", "shapes", "colours", "faces", "subject", "depth"],
     session: Session,
     shared: Shared,
     size: Annotated[int, Query(ge=64, le=1024)] = _SEEN,
@@ -69,10 +70,15 @@ async def source_hold(
     picture, _ = await shared.framer.framed(source, size)
     held = Recipe(holds=Recipe().holds.model_copy(update={"depth": 1.0 if hold == "depth" else 0.0}), size=size)
     guides = await shared.framer.guides(source, held)
-    prepared = await asyncio.to_thread(prepare, picture, None, guides.faces)
-    picture_of = await asyncio.to_thread(lambda: png(hold_map(prepared, hold, guides.at(*picture.shape[:2]))))
-    # A framing's key does not name the marks and guides that these two are made of.
-    lasts = frame == frame_key(source.framing) and hold not in ("depth", "faces")
+
+    def drawn() -> bytes:
+        seen = seen_of(picture, guides)
+        prepared = prepare(picture, None, seen.faces, seen.subject.plane)
+        return png(hold_map(prepared, hold, guides.at(*picture.shape[:2])))
+
+    picture_of = await asyncio.to_thread(drawn)
+    # A framing's key does not name the marks and guides that these are made of.
+    lasts = frame == frame_key(source.framing) and hold not in ("depth", "faces", "subject")
     keep = FOREVER if lasts else {"Cache-Control": "no-cache"}
     return Response(picture_of, media_type="image/png", headers=keep)
 

@@ -78,6 +78,7 @@ class SourceView(BaseModel):
     has_depth: bool
     region_key: str | None
     faces_key: str | None
+    subject_key: str | None
     parents: list[str]
     begin: Recipe
     hold_ranges: dict[str, list[float]]
@@ -145,11 +146,24 @@ class FaceMark(BaseModel):
     angle: float = Field(0.0, ge=-180, le=180)
 
 
+class FoundFace(BaseModel):
+    """A face as takes are made with it; where its points were found, the outlines of oval, eyes, brows, nose and lips in shares
+    of the source's long side, and where it looks: degrees to the right of the picture and up."""
+
+    x: float
+    y: float
+    width: float
+    angle: float
+    outlines: list[list[list[float]]] = []
+    yaw: float | None = None
+    pitch: float | None = None
+
+
 class FacesView(BaseModel):
     """Faces of a source, and whether the artist marked them."""
 
     marked: bool
-    faces: list[FaceMark]
+    faces: list[FoundFace]
 
 
 class FacesChange(BaseModel):
@@ -157,7 +171,7 @@ class FacesChange(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    faces: list[FaceMark] | None = Field(max_length=12)
+    faces: list[FaceMark] | None = Field(max_length=24)
 
 
 class CarryOn(BaseModel):
@@ -207,13 +221,21 @@ class PlaceTipView(BaseModel):
     region: Region
 
 
+class PartTipView(BaseModel):
+    """Where what a reading tells of gives way, such as "the face"."""
+
+    goes: str
+    tip: TipView
+
+
 class RowTipView(BaseModel):
-    """The tip of one row: its controls but strength and seed, and how many strengths it is told from."""
+    """The tip of one row: its controls but strength and seed, how many strengths it is told from, and the tips of its parts."""
 
     values: dict[str, float | int | str]
     strengths: int
     tip: TipView | None
     place: PlaceTipView | None
+    parts: list[PartTipView] = []
 
 
 class SweepRequest(BaseModel):

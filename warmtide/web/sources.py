@@ -56,6 +56,7 @@ def source_view(source: Source) -> SourceView:
             "has_depth": source.depth is not None,
             "region_key": source.region and source.region[:12],
             "faces_key": None if source.faces is None else _digest(json.dumps(source.faces)),
+            "subject_key": source.subject and source.subject[:12],
             "begin": Recipe(holds=holds_for(source.kind, source.people)),
             "hold_ranges": hold_ranges(source.kind, source.people),
         }

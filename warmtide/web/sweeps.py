@@ -29,6 +29,7 @@ from ..work.disk import check_room
 from ..work.queue import announce
 from .schemas import (
     FinishRequest,
+    PartTipView,
     PhraseView,
     PlaceTipView,
     PlanView,
@@ -202,6 +203,7 @@ async def sweep_tips(sweep_id: UUID, session: Session) -> list[RowTipView]:
         RowTipView(
             values=row.values, strengths=row.strengths, tip=_tip(row.tip) if row.tip else None,
             place=PlaceTipView(tip=_tip(row.place.tip), region=Region(**asdict(row.place.region))) if row.place else None,
+            parts=[PartTipView(goes=goes, tip=_tip(tip)) for goes, tip in row.parts],
         )
         for row in tips.row_tips(sweep)
     ]  # fmt: skip

@@ -80,7 +80,12 @@ async def check(
 async def _originals(session: AsyncSession, checker: Checker) -> None:
     rows = await session.execute(select(Source, Study.name).join(Study, Study.id == Source.study_id))
     for source, study in rows.all():
-        for what, digest in (("picture", source.original), ("depth guide", source.depth), ("region", source.region)):
+        for what, digest in (
+            ("picture", source.original),
+            ("depth guide", source.depth),
+            ("region", source.region),
+            ("subject", source.subject),
+        ):
             if not await checker.good(digest):
                 checker.report.lost.append(f"The {what} of the source {source.name!r} in {study!r}: bring it in again.")
     for look in await session.scalars(select(LearnedLook)):

@@ -69,7 +69,9 @@ class Usage:
     async def _counted(self, session: AsyncSession) -> tuple[int, dict[UUID, int]]:
         sizes = await asyncio.to_thread(lambda: {kept.digest: kept.size for kept in self._store.everything()})
         files: dict[UUID, set[str | None]] = {}
-        for row in await session.execute(select(Source.study_id, Source.original, Source.depth, Source.region)):
+        for row in await session.execute(
+            select(Source.study_id, Source.original, Source.depth, Source.region, Source.subject)
+        ):
             files.setdefault(row[0], set()).update(row[1:])
         held = (
             select(Sweep.study_id, Take.image, Take.preview, Take.thumb)

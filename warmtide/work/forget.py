@@ -29,7 +29,7 @@ async def forget_deleted(session: AsyncSession) -> None:
 async def held_files(session: AsyncSession) -> set[str]:
     """Names of all files that a record points at."""
     columns = (
-        Source.original, Source.depth, Source.region, Take.image, Take.preview, Take.thumb, Take.region, LearnedLook.file,
+        Source.original, Source.depth, Source.region, Source.subject, Take.image, Take.preview, Take.thumb, Take.region, Take.subject, LearnedLook.file,
     )  # fmt: skip
     found = await session.scalars(union_all(*(select(column).where(column.is_not(None)) for column in columns)))
     return {name for name in found if name is not None}

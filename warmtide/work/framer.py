@@ -36,6 +36,8 @@ _ORIGINALS = 2
 
 # As much of a guide as the largest take can show.
 _GUIDE_SIDE = 4096
+# What stands in a guide beyond the source, where it is not black.
+_AROUND = {"subject": "#808080"}
 
 
 def framed_faces(faces: list[Any] | None, height: int, width: int, framing: Framing) -> tuple[Face, ...] | None:
@@ -56,7 +58,7 @@ class Framer:
     def __init__(self, store: ImageStore, keep: int = 12) -> None:
         self.store, self._keep = store, keep
         self._held: OrderedDict[tuple[str, str, int], tuple[Byte, str]] = OrderedDict()
-        self._guides: OrderedDict[tuple[str, str, str, str, str, int], Guides] = OrderedDict()
+        self._guides: OrderedDict[tuple[str, str, str, str, str, str, int], Guides] = OrderedDict()
         # One at a time: whoever asks for the same picture meanwhile finds it read.
         self._reading = threading.Lock()
         self._originals: OrderedDict[tuple[str, tuple[tuple[str, str], ...], int | None], Picture] = OrderedDict()
@@ -77,17 +79,17 @@ class Framer:
 
     async def guides(self, source: Source, recipe: Recipe, take: Take | None = None) -> Guides:
         """What leads a take of this source: where it may change, faces that were marked, its depth guide, where depth is
-        held, and how solid a cut-out is, where that matters. A `take` that was planned keeps the framing, the region
-        and the faces it was planned with."""
+        held, what was painted into its subject, and how solid a cut-out is, where that matters. A `take` that was planned keeps
+        the framing, the region, the subject and the faces it was planned with."""
         of = take or source
-        given, region = of.framing, of.region
+        given, region, subject = of.framing, of.region, of.subject
         depth = source.depth if recipe.holds.depth > 0 else None
         covered = source.has_alpha and takes_cover(recipe, look_of(recipe))
-        if depth is None and region is None and of.faces is None and not covered:
+        if depth is None and region is None and subject is None and of.faces is None and not covered:
             return NO_GUIDES
         framing = Framing.model_validate(given or source.framing)
         key = (
-            depth or "", region or "", source.original if covered else "", json.dumps(of.faces),
+            depth or "", region or "", subject or "", source.original if covered else "", json.dumps(of.faces),
             framing.model_dump_json(), recipe.size,
         )  # fmt: skip
         if key not in self._guides:
@@ -99,6 +101,9 @@ class Framer:
             if region is not None:
                 plane = await asyncio.to_thread(self._plane, region, "region", shape, framing, recipe.size)
                 found = replace(found, region=plane)
+            if subject is not None:
+                plane = await asyncio.to_thread(self._plane, subject, "subject", shape, framing, recipe.size)
+                found = replace(found, subject=plane)
             if covered:
                 cover = await asyncio.to_thread(self._cover, source.original, shape, framing, recipe.size)
                 found = replace(found, cover=cover)
@@ -112,10 +117,11 @@ class Framer:
         return framed_cover(read.rgba, framing, size, read.whole)
 
     def _plane(self, digest: str, name: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte:
-        """A guide cropped to the whole source's shape, then framed as the source is; around it is depth far away, and no region."""
+        """A guide cropped to the whole source's shape, then framed as the source is; around it is depth far away, no
+        region, and nothing said of the subject."""
         plane = cropped_to(guide_plane(decode(self.store.get(digest), _GUIDE_SIDE).rgba, name), *shape)
         rgba = np.dstack([plane] * 3 + [np.full_like(plane, 255)])
-        framed = frame(rgba, framing.model_copy(update={"ground": "#000000"}), size)
+        framed = frame(rgba, framing.model_copy(update={"ground": _AROUND.get(name, "#000000")}), size)
         return np.ascontiguousarray(framed[..., 0])
 
     def original(self, digest: str, recolour: tuple[tuple[str, str], ...], side: int | None) -> Picture:

@@ -170,7 +170,7 @@ async def start(
             "id": uuid.uuid4(), "key": new.key, "source_id": new.source.id, "recipe_id": ids[digest],
             "state": "stopped", "engine": ENGINE_VERSION, **_size(new.recipe, *new.shape), "step": 0, "bytes": 0,
             "steps": new.recipe.steps_run, "expected": expected_seconds(new.recipe, *new.shape, new.source.people),
-            "framing": new.source.framing, "region": new.source.region, "faces": new.source.faces,
+            "framing": new.source.framing, "region": new.source.region, "subject": new.source.subject, "faces": new.source.faces,
         }  # fmt: skip
     await session.execute(insert(Take).values(list(rows.values())).on_conflict_do_nothing(index_elements=["key"]))
     takes = {t.key: t for t in await session.scalars(select(Take).where(Take.key.in_(rows)).with_for_update())}
@@ -193,7 +193,7 @@ async def start(
         ):
             take.state, take.step, take.fault, take.deaths, take.losses = TakeState.QUEUED, 0, None, 0, 0
             take.source_id, take.framing = new.source.id, new.source.framing
-            take.region, take.faces = new.source.region, new.source.faces
+            take.region, take.subject, take.faces = new.source.region, new.source.subject, new.source.faces
             take.job_id = await defer(app, session, take.id, -rank, LATER if behind else TAKES)
     if not behind:
         await hasten(

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..core.readings.measure import stored_map
+from ..core.readings.registry import readings
 from ..core.readings.tip import PlaceTip, Tip, find_place_tip, find_tip
 from ..records.models import Sweep, Take, TakeState
 
@@ -16,13 +17,15 @@ class RowTip:
 
     Attributes
     ----------
-    values : the row's controls but strength and seed. strengths : how many are rendered.
+    values : the row's controls but strength and seed. strengths : how many are rendered. parts : where other readings
+    than the composition's give way, by what it is that goes.
     """
 
     values: dict[str, Any]
     strengths: int
     tip: Tip | None
     place: PlaceTip | None
+    parts: tuple[tuple[str, Tip], ...] = ()
 
 
 def _value(take: Take, control: str) -> Any:
@@ -58,4 +61,16 @@ def _row_tip(values: dict[str, Any], takes: list[Take]) -> RowTip:
         whole = [[plane for plane in planes if plane is not None and plane.shape == weight.shape] for planes in maps]
         if all(whole):
             place = find_place_tip(strengths, whole, weight)
-    return RowTip(values, len(strengths), find_tip(strengths, figures), place)
+    return RowTip(values, len(strengths), find_tip(strengths, figures), place, _part_tips(strengths, by_strength))
+
+
+def _part_tips(strengths: list[float], by_strength: dict[float, list[dict[str, Any]]]) -> tuple[tuple[str, Tip], ...]:
+    """Tips of the readings that tell what goes, where every take has them."""
+    found = []
+    for kind in readings():
+        series = [[kind.stored(r) for r in by_strength[s]] for s in strengths] if kind.goes else []
+        told = [[value for value in values if value is not None] for values in series]
+        if told and all(told):
+            tip = find_tip(strengths, told)
+            found += [(kind.goes, tip)] if tip is not None else []
+    return tuple(found)

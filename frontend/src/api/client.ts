@@ -12,6 +12,7 @@ export type PlanView = components["schemas"]["PlanView"];
 export type PhraseView = components["schemas"]["PhraseView"];
 export type Recipe = components["schemas"]["Recipe"];
 export type Readings = components["schemas"]["Readings"];
+export type FoundFace = components["schemas"]["FoundFace"];
 export type RowTipView = components["schemas"]["RowTipView"];
 export type Framing = SourceView["framing"];
 export type Kind = SourceView["kind"];
@@ -64,5 +65,9 @@ export const sourceImage = (source: SourceView, size: number) =>
 export const takeSource = (id: string) => `/api/takes/${id}/source`;
 /** Where takes may change the source, as it was painted. */
 export const regionImage = (source: SourceView) => `/api/sources/${source.id}/region?key=${source.region_key}`;
+/** What the source is about: white the subject. */
+export const subjectImage = (source: SourceView) => `/api/sources/${source.id}/subject?key=${source.subject_key}&marks=${source.faces_key}`;
+/** What was painted into the subject and out of it. */
+export const subjectStrokes = (source: SourceView) => `/api/sources/${source.id}/subject/strokes?key=${source.subject_key}`;
 /** The source unframed, in its parts' new colours. */
 export const originalImage = (source: SourceView) => `/api/sources/${source.id}/original?frame=${source.frame_key}`;

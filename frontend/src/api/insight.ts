@@ -7,13 +7,13 @@ export type PartView = components["schemas"]["PartView"];
 export type SaidView = components["schemas"]["SaidView"];
 export type PhraseSetView = components["schemas"]["PhraseSetView"];
 type PhraseSetChange = components["schemas"]["PhraseSetChange"];
-export type HoldName = "lines" | "shapes" | "colours" | "faces" | "depth";
+export type HoldName = "lines" | "shapes" | "colours" | "faces" | "subject" | "depth";
 
 const HOLD_SIZE = 512;
 
 /** What a hold keeps, to be laid over the framed source. */
 export const holdOverlay = (source: SourceView, hold: HoldName) =>
-  `/api/sources/${source.id}/holds/${hold}?size=${HOLD_SIZE}&frame=${source.frame_key}${hold === "depth" ? `&guide=${source.has_depth}` : ""}${hold === "faces" ? `&marks=${source.faces_key}` : ""}`;
+  `/api/sources/${source.id}/holds/${hold}?size=${HOLD_SIZE}&frame=${source.frame_key}${hold === "depth" ? `&guide=${source.has_depth}` : ""}${hold === "faces" ? `&marks=${source.faces_key}` : ""}${hold === "subject" ? `&marks=${source.faces_key}&said=${source.subject_key}` : ""}`;
 
 /** The source in a look, small; everything that decides its pixels is in the address. */
 export const lookPreview = (source: SourceView, look: string, engine: string) =>

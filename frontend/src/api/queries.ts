@@ -263,6 +263,18 @@ export function useRegion(studyId: string) {
   });
 }
 
+export function useSubject(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ sourceId, file }: { sourceId: string; file: File | null }) => {
+      const params = { path: { source_id: sourceId } };
+      if (!file) return answered(client.DELETE("/api/sources/{source_id}/subject", { params }));
+      return answered(client.PUT("/api/sources/{source_id}/subject", { params, body: { file: "" }, bodySerializer: () => formOf(file) }));
+    },
+    onSuccess: () => planAnew(queries, studyId),
+  });
+}
+
 /** The faces that takes of a source are made with. */
 export function useFaces(source: SourceView) {
   return useQuery({

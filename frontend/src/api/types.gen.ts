@@ -502,6 +502,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources/{source_id}/subject": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Source Subject
+         * @description What the source is about, as a grey PNG of its shape: white the subject, black the surroundings.
+         */
+        get: operations["source_subject_api_sources__source_id__subject_get"];
+        /**
+         * Mend Subject
+         * @description Say what belongs to the source's subject: a grey picture of its shape, white in, black out, grey 128 where nothing is said.
+         */
+        put: operations["mend_subject_api_sources__source_id__subject_put"];
+        post?: never;
+        /**
+         * Forget Subject
+         * @description Let the subject be what is found; takes that exist stay as they are.
+         */
+        delete: operations["forget_subject_api_sources__source_id__subject_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{source_id}/subject/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Subject Strokes
+         * @description What was painted into the subject and out of it, as it was given.
+         */
+        get: operations["subject_strokes_api_sources__source_id__subject_strokes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -970,6 +1018,11 @@ export interface components {
              */
             title: string;
         };
+        /** Body_mend_subject_api_sources__source_id__subject_put */
+        Body_mend_subject_api_sources__source_id__subject_put: {
+            /** File */
+            file: string;
+        };
         /**
          * CarryOn
          * @description One take that becomes a source, or two or three pictures that are mixed into one: sources, then takes, and
@@ -1062,7 +1115,7 @@ export interface components {
          */
         FacesView: {
             /** Faces */
-            faces: components["schemas"]["FaceMark"][];
+            faces: components["schemas"]["FoundFace"][];
             /** Marked */
             marked: boolean;
         };
@@ -1073,6 +1126,30 @@ export interface components {
         FinishRequest: {
             /** Takes */
             takes: string[];
+        };
+        /**
+         * FoundFace
+         * @description A face as takes are made with it; where its points were found, the outlines of oval, eyes, brows, nose and lips in shares
+         *     of the source's long side, and where it looks: degrees to the right of the picture and up.
+         */
+        FoundFace: {
+            /** Angle */
+            angle: number;
+            /**
+             * Outlines
+             * @default []
+             */
+            outlines: number[][][];
+            /** Pitch */
+            pitch?: number | null;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Yaw */
+            yaw?: number | null;
         };
         /**
          * Framing
@@ -1212,6 +1289,11 @@ export interface components {
              * @default 0.7
              */
             shapes: number;
+            /**
+             * Subject
+             * @default 0.4
+             */
+            subject: number;
         };
         /**
          * LiveRequest
@@ -1274,6 +1356,15 @@ export interface components {
             now: string;
             /** Part */
             part: string;
+        };
+        /**
+         * PartTipView
+         * @description Where what a reading tells of gives way, such as "the face".
+         */
+        PartTipView: {
+            /** Goes */
+            goes: string;
+            tip: components["schemas"]["TipView"];
         };
         /**
          * PartView
@@ -1529,7 +1620,8 @@ export interface components {
              *       "depth": 0,
              *       "faces": 0.85,
              *       "lines": 0.7,
-             *       "shapes": 0.7
+             *       "shapes": 0.7,
+             *       "subject": 0.4
              *     }
              */
             holds: components["schemas"]["Holds"];
@@ -1620,9 +1712,14 @@ export interface components {
         };
         /**
          * RowTipView
-         * @description The tip of one row: its controls but strength and seed, and how many strengths it is told from.
+         * @description The tip of one row: its controls but strength and seed, how many strengths it is told from, and the tips of its parts.
          */
         RowTipView: {
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartTipView"][];
             place: components["schemas"]["PlaceTipView"] | null;
             /** Strengths */
             strengths: number;
@@ -1730,6 +1827,8 @@ export interface components {
             people: boolean;
             /** Region Key */
             region_key: string | null;
+            /** Subject Key */
+            subject_key: string | null;
             /** Width */
             width: number;
         };
@@ -2780,7 +2879,7 @@ export interface operations {
             header?: never;
             path: {
                 source_id: string;
-                hold: "lines" | "shapes" | "colours" | "faces" | "depth";
+                hold: "lines" | "shapes" | "colours" | "faces" | "subject" | "depth";
             };
             cookie?: never;
         };
@@ -2996,6 +3095,133 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SourceView"];
                 };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    source_subject_api_sources__source_id__subject_get: {
+        parameters: {
+            query?: {
+                /** @description as found, without what was painted in and out */
+                found?: boolean;
+            };
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mend_subject_api_sources__source_id__subject_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_mend_subject_api_sources__source_id__subject_put"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_subject_api_sources__source_id__subject_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    subject_strokes_api_sources__source_id__subject_strokes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description One sentence */
             default: {

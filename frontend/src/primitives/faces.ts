@@ -10,7 +10,7 @@ export interface Oval {
 
 /** Height of a face's oval, in its widths. */
 export const TALL = 1.32;
-export const MOST_FACES = 12;
+export const MOST_FACES = 24;
 const [LEAST, MOST] = [0.02, 1];
 const GROW = 1.1;
 
@@ -62,4 +62,16 @@ export function keyed(oval: Oval, key: string, far: boolean, picture: Point): Ov
   if (key === "+" || key === "-") return { ...oval, width: tidy(within(key === "+" ? oval.width * GROW : oval.width / GROW, LEAST, MOST)) };
   if (key === "[" || key === "]") return { ...oval, angle: upright(oval.angle + (key === "]" ? 5 : -5)) };
   return null;
+}
+
+/** Degrees within which a face looks at us. */
+const AHEAD = 12;
+
+/** Where faces look, in a sentence; those without points are not told. */
+export function looking(faces: { yaw?: number | null }[]): string {
+  const told = faces.flatMap(({ yaw }) => (typeof yaw === "number" ? [Math.abs(yaw) < AHEAD ? "at us" : yaw > 0 ? "to the right" : "to the left"] : []));
+  if (!told.length) return "";
+  if (told.length === 1) return `It looks ${told[0]}.`;
+  const counts = [...new Set(told)].map((way) => [told.filter((t) => t === way).length, way] as const);
+  return counts.length === 1 ? `All look ${counts[0]![1]}.` : `${counts.map(([n, way]) => `${n} ${n === 1 ? "looks" : "look"} ${way}`).join(", ")}.`;
 }

@@ -18,6 +18,9 @@ export interface TidePoint {
   strength: number;
   composition: number;
   look: number | null;
+  /** What else was read that goes by itself: subject and faces, where there are some. */
+  subject: number | null;
+  faces: number | null;
   take: string;
 }
 
@@ -38,8 +41,8 @@ export function tideRows(takes: Taken[], spans: Axis[], name: (control: string, 
   for (const { id, state, recipe, readings } of takes) {
     if (state !== "done" || !readings) continue;
     const label = others.map((c) => name(c, valueOf(recipe, c) as number | string)).join(", ");
-    const { composition, look } = readings.figures;
-    rows.set(label, [...(rows.get(label) ?? []), { strength: Number(recipe.strength), composition: composition ?? 0, look: look ?? null, take: id }]);
+    const { composition, look, subject, faces } = readings.figures;
+    rows.set(label, [...(rows.get(label) ?? []), { strength: Number(recipe.strength), composition: composition ?? 0, look: look ?? null, subject: subject ?? null, faces: faces ?? null, take: id }]);
   }
   return [...rows].map(([label, points]) => ({ name: label, points: points.sort((a, b) => a.strength - b.strength) }));
 }

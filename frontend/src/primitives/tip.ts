@@ -20,6 +20,13 @@ export function tipWords(tip: Told): string {
 /** The same in few words; the strengths on either side are on the step that sweeps between them. */
 export const tipShort = (tip: Told): string => (tip.outcome === "tip" ? `Gives way at strength ${tip.strength!.toFixed(2)}.` : tipWords(tip));
 
+/** What gives way by itself, and where: "The face goes at .62, the subject at .71."; nothing where all holds. */
+export function partWords(parts: { goes: string; tip: Told }[]): string {
+  const told = parts.flatMap(({ goes, tip }) => (tip.outcome === "tip" ? [{ goes, at: tip.strength! }] : [])).sort((a, b) => a.at - b.at);
+  const words = told.map(({ goes, at }, i) => `${goes}${i ? "" : " goes"} at ${at.toFixed(2).replace(/^0/, "")}`).join(", ");
+  return words && `${words[0]!.toUpperCase()}${words.slice(1)}.`;
+}
+
 /** A finer span between two strengths: steps of .01 or more, at most six values. */
 export function finerSpan(low: number, high: number): { from: number; to: number; count: number } {
   const from = Math.round(low * 100) / 100;

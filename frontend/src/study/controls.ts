@@ -3,7 +3,7 @@ import program from "../api/program.gen.json";
 import { lookSections } from "../primitives/looks";
 import { valuesOf, type SpanSetting } from "../primitives/span";
 
-const HOLDS = ["lines", "shapes", "colours", "faces", "depth"] as const;
+const HOLDS = ["lines", "shapes", "colours", "faces", "subject", "depth"] as const;
 type Hold = (typeof HOLDS)[number];
 export const isHold = (control: string): control is Hold => (HOLDS as readonly string[]).includes(control);
 

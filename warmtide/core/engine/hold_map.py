@@ -8,7 +8,7 @@ from ..maths.colour import lab_to_bytes
 from ..maths.octaves import octave_of
 from ..maths.pyramid import build, collapse, image_of, planes
 from ..model.guides import NO_GUIDES, Guides
-from ..understanding.faces import face_mask
+from ..understanding.faces import face_holds
 from .holds import hold_weights, salience_share
 from .plan import depth_of
 from .schedule import SIGMA_MIN
@@ -23,8 +23,8 @@ _SIGMA = SIGMA_MIN * np.e**3
 def hold_map(source: PreparedSource, hold: str, guides: Guides = NO_GUIDES) -> Byte:
     """RGBA (h, w, 4) uint8 of what a hold keeps. About 40 ms at 512 px.
 
-    *lines* and *shapes* tint fine edges and coarse masses by how firmly the engine would pull there, *faces* the ovals
-    of the faces; *colours* shows the coarse colours that are kept, *depth* the depth map, white near.
+    *lines* and *shapes* tint fine edges and coarse masses by how firmly the engine would pull there, *faces* the features
+    of the faces and, fainter, their skin, *subject* what the picture is about; *colours* shows the coarse colours that are kept, *depth* the depth map, white near.
 
     Raises
     ------
@@ -32,7 +32,9 @@ def hold_map(source: PreparedSource, hold: str, guides: Guides = NO_GUIDES) -> B
     """
     height, width = source.shape
     if hold == "faces":
-        return _tinted(face_mask(source.faces, height, width) if source.faces else np.zeros((height, width), f32))
+        return _tinted(face_holds(source.faces, height, width) if source.faces else np.zeros((height, width), f32))
+    if hold == "subject":
+        return _tinted(source.subject if source.subject is not None else np.zeros((height, width), f32))
     if hold == "depth":
         grey = np.clip(depth_of(source, guides) * 255 + 0.5, 0, 255).astype(np.uint8)
         return np.dstack([grey, grey, grey, np.full_like(grey, 255)])

@@ -19,6 +19,8 @@ from .schedule import SIGMA_MIN
 _LINES_END, _SHAPES_BEGIN = 1.0, 2.5
 # A face's features are finer than this octave; its broad tone belongs to the picture.
 _FEATURES_END = 4.5
+# A subject keeps its outline and inner structure; where light and dark lie in it broadly is the picture's.
+_SUBJECT_END = 5.5
 _FIRM = 0.999
 # Salience is measured against the local contrast, but never below this share of a natural picture's.
 _LOCAL = 1.0
@@ -99,6 +101,17 @@ def _salient(band: Float, near: Float, octave: float, hold: float, share: float,
     _weights(energy, around, edges, out, f32(_firmness(hold)), prior, least, f32(share))
 
 
+def _hold_subject(band: Float, near: Float, octave: float, subject: Float, share: float, out: Float) -> None:
+    """Raise the weights `out` of a detail band to those of the subject's own hold."""
+    held = cv2.resize(subject, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)
+    most = float(held.max())
+    if most <= 0:
+        return
+    own = np.empty_like(out)
+    _salient(band, near, octave, most, share, own)
+    np.maximum(out, own * held / f32(most), out=out)
+
+
 def hold_weights(
     bent: Bands,
     image: Float,
@@ -107,6 +120,7 @@ def hold_weights(
     shapes: float,
     sigma_start: float,
     features: Float | None = None,
+    subject: Float | None = None,
     depth: Float | None = None,
     untouched: Float | None = None,
 ) -> list[Float]:
@@ -118,11 +132,12 @@ def hold_weights(
     ground : flat ground of the source, held more firmly so that it stays calm; or None.
     lines, shapes : 0 (free) to 1 (kept). sigma_start : noise level of the first step.
     features : (h, w) hold of its own, 0..1, that wins where it is firmer: eyes and mouths; or None.
+    subject : (h, w) hold on lines and shapes of its own, 0..1, that wins where it is firmer; or None.
     depth : (h, w) depth 0..1 times its hold: its steps and its broad relief are kept; or None.
     untouched : (h, w) 1 where nothing changes at all, outside a region; or None.
     """
     height, width = image.shape[:2]
-    if lines <= 0 and shapes <= 0 and features is None and depth is None and untouched is None:
+    if lines <= 0 and shapes <= 0 and features is None and subject is None and depth is None and untouched is None:
         return [np.zeros(band.shape[1:], f32) for band in bent]
     share = 1 / max(math.log(sigma_start / SIGMA_MIN), 1.0)
     half = cv2.resize(image, (max(width // 2, 1), max(height // 2, 1)), interpolation=cv2.INTER_AREA)
@@ -144,6 +159,8 @@ def hold_weights(
         if features is not None and octave < _FEATURES_END:
             held = cv2.resize(features, (out.shape[1], out.shape[0]), interpolation=cv2.INTER_AREA)
             np.maximum(out, np.minimum(-1.6 * np.log1p(-np.minimum(held, f32(_FIRM))) * f32(share), 1), out=out)
+        if subject is not None and b < len(bent) - 1 and octave < _SUBJECT_END:
+            _hold_subject(band, near, octave, subject, share, out)
         if depth is not None:
             np.maximum(out, _depth_weights(depth, out.shape, octave) * f32(share), out=out)
         if untouched is not None:

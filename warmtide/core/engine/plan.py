@@ -14,7 +14,7 @@ from ..model.errors import BadInput
 from ..model.guides import NO_GUIDES, Guides
 from ..model.recipe import Recipe
 from ..model.sampling import steps_run
-from ..understanding.faces import face_mask
+from ..understanding.faces import face_holds, face_mask
 from ..understanding.flat.depth import inflated_depth
 from ..understanding.ground import flat_ground
 from ..understanding.palette import colour_labels, palette
@@ -144,7 +144,10 @@ def make_ground(
     height, width = source.shape
     amplitude = (1 - holds.shapes) * _BEND * min(height, width) * min(plan.sigmas[0], 8.0) ** _BEND_POWER
     image, bands = source.image, source.bands
-    faces = face_mask(source.faces, height, width) * f32(holds.faces) if source.faces and holds.faces else None
+    faces = face_holds(source.faces, height, width) * f32(holds.faces) if source.faces and holds.faces else None
+    subject = None
+    if source.subject is not None and holds.subject > 0 and float(source.subject.max()) > 0:
+        subject = source.subject * f32(holds.subject)
     depth = depth_of(source, guides) * f32(holds.depth) if holds.depth > 0 else None
     untouched = None
     if guides.region is not None:
@@ -162,12 +165,16 @@ def make_ground(
             # A face moves as a whole if at all: the bend dies away around it.
             calm = 1 - cv2.GaussianBlur(face_mask(source.faces, height, width, 1.4), (0, 0), 0.03 * min(height, width))
             dx, dy = dx * (1 - (1 - calm) * f32(holds.faces)), dy * (1 - (1 - calm) * f32(holds.faces))
+        if subject is not None:
+            # Like a face, the subject moves as a whole if at all.
+            calm = 1 - cv2.GaussianBlur(subject, (0, 0), 0.03 * min(height, width))
+            dx, dy = dx * calm, dy * calm
         xs, ys = np.meshgrid(np.arange(width, dtype=f32), np.arange(height, dtype=f32))
         moved = (xs + f32(amplitude) * dx, ys + f32(amplitude) * dy)
         image = cv2.remap(source.image, *moved, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
         bands = build(planes(image), source.levels)
     weights = hold_weights(
-        bands, image, source.ground, holds.lines, holds.shapes, plan.sigmas[0], faces, depth, untouched
+        bands, image, source.ground, holds.lines, holds.shapes, plan.sigmas[0], faces, subject, depth, untouched
     )
     if mean is not None:
         bands = [np.ascontiguousarray(band - own) for band, own in zip(bands, mean, strict=True)]

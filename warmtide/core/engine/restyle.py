@@ -11,17 +11,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..looks.shared.portrait import with_faces
+from ..looks.shared.portrait import painted_by_parts
 from ..maths.arrays import Bands, Byte, Float, f32, pixel_key
 from ..maths.colour import bytes_to_lab, lab_to_bytes, to_lab
 from ..maths.pyramid import collapse, image_of, planes
 from ..model.cache import SharedCache
-from ..model.face import Face
 from ..model.guides import NO_GUIDES, Guides
 from ..model.look import Look
 from ..model.recipe import Recipe
 from ..model.sitting import Original, Sitting
-from ..understanding.faces import find_faces
 from ..understanding.ground import flat_ground
 from ..words.effects import Effect, marks_of, worded
 from ..words.prompt import effect_of
@@ -33,6 +31,7 @@ from .plan import make_plan
 from .region import laid_in
 from .samplers import rule
 from .scenery import held_colours, scene_share
+from .seen import Seen, seen_of
 from .source import PreparedSource, from_space, to_space
 from .stages import Order, SourceKey, ground_of, masks_of, mean_of, noise_of, prepared_source, worded_bands
 from .staging import Staged, asked_by, stage
@@ -60,7 +59,9 @@ class Brushwork:
         lab = varied(from_space(image_of(collapse(content))), self.variant)
         lab = worded(lab, self.effect, sitting.seed, self.masks)
         tone = look.handling.portrait_tone
-        painting = with_faces(look.paint, lab, sitting, tone) if sitting.faces else look.paint(lab, sitting)
+        painting = (
+            painted_by_parts(look.paint, lab, sitting, tone) if look.handling.portrait else look.paint(lab, sitting)
+        )
         painted = np.clip(painting, -0.5, 1.05)
         if self.weight != 1:
             painted = lab + f32(self.weight) * (painted - lab)
@@ -68,11 +69,10 @@ class Brushwork:
         return planes(to_space(painted.astype(f32)))
 
 
-def faces_of(source: Byte, guides: Guides, cache: SharedCache) -> tuple[Face, ...]:
-    """Faces as the artist marked them, or as found: once for a source, whatever quality it is rendered at."""
-    if guides.faces is not None:
-        return guides.faces
-    return cache.get(("faces", pixel_key(source)), lambda: find_faces(source))
+def subject_in(set_up: Staged, seen: Seen) -> Float:
+    """What the picture that is restyled is about, (h, w) 0..1: a cut-out before its scene, else what is seen."""
+    height, width = set_up.picture.shape[:2]
+    return seen.subject_at(height, width).plane if set_up.subject is None else set_up.subject.cover
 
 
 def painted_whole(source: Byte, look: Look, prompt: str = "", seed: int = 1, cache: SharedCache | None = None) -> Byte:
@@ -137,8 +137,9 @@ def restyled(
     set_up = stage(small, recipe, look, order.cache, order.guides)
     # What is drawn behind it or into it belongs to the picture that is restyled.
     staged = set_up.picture is not small
-    key = SourceKey(pixel_key(set_up.picture), levels, faces_of(source, guides, order.cache))
-    prepared = prepared_source(order, key, set_up.picture)
+    seen = seen_of(source, guides, order.cache)
+    key = SourceKey(pixel_key(set_up.picture), levels, seen.faces, seen.key)
+    prepared = prepared_source(order, key, set_up.picture, subject_in(set_up, seen))
     left_out = octaves_left_out(source.shape[0], source.shape[1], recipe.quality)
     content, share = _content(order, key, prepared, staged, left_out)
     effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance, 1.0 if staged else share)
@@ -195,6 +196,7 @@ def _brushwork(
         source.faces if look.handling.portrait else (), marks=variant.marks * marks_of(effect), original=original,
         guidance=recipe.guidance, strength=recipe.strength, words=effect,
         prompt=recipe.prompt if recipe.guidance > 1 else "", least_scale=look.handling.least_scale,
+        subject=source.subject if look.handling.portrait else None,
     )  # fmt: skip
     return Brushwork(look, sitting, variant, effect, masks, recipe.look_weight)
 

@@ -35,7 +35,7 @@ class PreparedSource:
     Attributes
     ----------
     image : (h, w, 3) in the sampler's space. bands : its pyramid. ground : pixels of a calm flat ground that
-    touches the border, or None. faces : where faces are. key : hash of the pixels.
+    touches the border, or None. faces : where faces are. subject : (h, w) 0..1, what it is about. key : hash of the pixels.
     """
 
     key: str
@@ -45,21 +45,27 @@ class PreparedSource:
     levels: int
     ground: Mask | None
     faces: tuple[Face, ...] = ()
+    subject: Float | None = None
 
     @property
     def shape(self) -> tuple[int, int]:
         return int(self.image.shape[0]), int(self.image.shape[1])
 
 
-def prepare(rgb: Byte, levels: int | None = None, faces: tuple[Face, ...] | None = None) -> PreparedSource:
+def prepare(
+    rgb: Byte, levels: int | None = None, faces: tuple[Face, ...] | None = None, subject: Float | None = None
+) -> PreparedSource:
     """Analyse an 8 bit sRGB source (h, w, 3) that is already framed.
 
     Parameters
     ----------
     levels : detail bands of its pyramid; by its size when None. faces : marked by the artist; None to find them.
+    subject : (h, w) 0..1, what it is about, if that is known; looked for where holds or painters need it.
     """
     lab = bytes_to_lab(rgb)
     image = to_space(lab)
     levels = levels or levels_for(*rgb.shape[:2])
     faces = find_faces(rgb) if faces is None else faces
-    return PreparedSource(pixel_key(rgb), lab, image, build(planes(image), levels), levels, flat_ground(lab), faces)
+    return PreparedSource(
+        pixel_key(rgb), lab, image, build(planes(image), levels), levels, flat_ground(lab), faces, subject
+    )

@@ -30,16 +30,17 @@ class Order:
 
 @dataclass(frozen=True)
 class SourceKey:
-    """A source as it is restyled: hash of its pixels, levels of its pyramid, where faces are."""
+    """A source as it is restyled: hash of its pixels, levels of its pyramid, where faces are, what was said of its subject."""
 
     pixels: str
     levels: int
     faces: tuple[Face, ...]
+    said: str = ""
 
 
-def prepared_source(order: Order, key: SourceKey, picture: Byte) -> PreparedSource:
-    """The source analysed."""
-    return order.cache.get(key, lambda: prepare(picture, key.levels, key.faces))
+def prepared_source(order: Order, key: SourceKey, picture: Byte, subject: Float) -> PreparedSource:
+    """The source analysed; `subject` (h, w) 0..1 is what it is about."""
+    return order.cache.get(key, lambda: prepare(picture, key.levels, key.faces, subject))
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..engine.draft import drafted
-from ..engine.restyle import Progress, faces_of, original_of, painted_whole, restyled
+from ..engine.restyle import Progress, original_of, painted_whole, restyled, subject_in
+from ..engine.seen import seen_of
 from ..engine.staging import scene_asked, stage
 from ..maths.arrays import Byte, pixel_key
 from ..maths.colour import bytes_to_lab, lab_to_bytes
@@ -57,8 +58,11 @@ def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guid
     look = look_of(recipe)
     set_up = stage(framed, recipe, look, cache, led)
     seen = set_up.picture
-    faces = faces_of(source, guides, cache)
-    known = cache.get(("reading", pixel_key(seen), faces), lambda: SourceReading(seen, faces))
+    about = seen_of(source, guides, cache)
+    known = cache.get(
+        ("reading", pixel_key(seen), about.faces, about.key),
+        lambda: SourceReading(seen, about.faces, subject_in(set_up, about)),
+    )
     reading = read(known, take, _full(seen, look, recipe, cache), _asked(seen, recipe))
     if scene_asked(look, recipe.prompt).asked is not None and recipe.guidance > 1:
         # A sunset that was asked for is as loud as it is.

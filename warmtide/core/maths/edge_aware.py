@@ -8,7 +8,7 @@ Sources
 import cv2
 import numpy as np
 
-from .arrays import Float, f32
+from .arrays import AnyArray, Float, f32
 
 
 def guided_plane(guide: Float, plane: Float, radius: int, close: float) -> Float:
@@ -20,7 +20,7 @@ def guided_plane(guide: Float, plane: Float, radius: int, close: float) -> Float
     """
     size = (2 * radius + 1, 2 * radius + 1)
 
-    def mean(x: Float) -> Float:
+    def mean(x: AnyArray) -> AnyArray:
         return cv2.blur(x, size, borderType=cv2.BORDER_REFLECT)
 
     mean_g, mean_p = mean(guide), mean(plane)

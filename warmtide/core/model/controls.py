@@ -63,12 +63,13 @@ CONTROLS = (
     _hold("lines", "Keeps edges where they are: contours, features, writing. Free, the look redraws them.", _SOME, (0, 0.35, 0.7, 1)),
     _hold("shapes", "Keeps the coarse masses of light and dark, and silhouettes. Free, the composition itself may go.", _SOME, (0, 0.35, 0.7, 1)),
     _hold("colours", "Keeps the broad colours. Free, look and words choose the palette.", _ALL, (0, 0.3, 0.6, 1)),
-    _hold("faces", "Keeps features in found faces, more firmly than the rest. Without faces it does nothing.", _SOME, (0, 0.5, 0.85, 1)),
+    _hold("faces", "Keeps eyes, brows, nose and mouth of found faces, and their outline. Without faces it does nothing.", _SOME, (0, 0.5, 0.85, 1)),
     Control(
         "look_weight", "Look weight", 0, 1.5, 0.05, 2, ("little paint", "much"), Stretch(0.5, 1.5, 3),
         "How far the painter goes: little paint shows the picture beneath, much exaggerates the marks.", (0, 0.5, 1, 1.5),
     ),
     _hold("depth", "", _ALL),
+    _hold("subject", "Keeps outline and inner structure of what the picture is about: a person, an animal, a thing; the ground stays free. A landscape has none.", _ALL, (0, 0.4, 0.7, 1)),
     Control("second_share", "Share of the second look", 0, 1, 0.05, 2, ("first look", "second"), Stretch(0.2, 0.8, 4)),
 )  # fmt: skip
 

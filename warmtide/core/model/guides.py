@@ -1,4 +1,4 @@
-"""What an artist may give beside a source: a region that may change, a depth guide, faces marked by hand."""
+"""What an artist may give beside a source: a region that may change, a depth guide, faces and subject marked by hand."""
 
 import hashlib
 from dataclasses import dataclass
@@ -19,6 +19,7 @@ class Guides:
     region : (h, w) uint8, 0 where not one bit may change, 255 where all may; None for everywhere.
     depth : (h, w) uint8, white near; None when there is none.
     faces : faces marked by the artist; they take the place of those found. None to look for them.
+    subject : (h, w) uint8, where the artist painted the subject in (255) and out (0); 128 elsewhere; or None.
     cover : (h, w) uint8, how solid a cut-out is, where a scene is to be seen behind it; None without transparency.
     """
 
@@ -26,11 +27,12 @@ class Guides:
     depth: Byte | None = None
     faces: tuple[Face, ...] | None = None
     cover: Byte | None = None
+    subject: Byte | None = None
 
     @property
     def key(self) -> str:
         """Hash of everything that is given, or an empty text when nothing is."""
-        planes = {"region": self.region, "depth": self.depth, "cover": self.cover}
+        planes = {"region": self.region, "depth": self.depth, "cover": self.cover, "subject": self.subject}
         if self.faces is None and all(plane is None for plane in planes.values()):
             return ""
         digest = hashlib.sha256()
@@ -55,7 +57,10 @@ class Guides:
         cover = self.cover
         if cover is not None and cover.shape != (height, width):
             cover = cv2.resize(cover, (width, height), interpolation=cv2.INTER_AREA)
-        return Guides(region, depth, self.faces, cover)
+        subject = self.subject
+        if subject is not None and subject.shape != (height, width):
+            subject = cv2.resize(subject, (width, height), interpolation=cv2.INTER_AREA)
+        return Guides(region, depth, self.faces, cover, subject)
 
 
 NO_GUIDES = Guides()

@@ -11,7 +11,7 @@ from .phrases import phrases
 from .sampling import DRAFT_STEPS, TITLES, steps_run
 from .text import visible
 
-ENGINE_VERSION = "14"
+ENGINE_VERSION = "15"
 SIZES = (64, 2048)
 PHRASES_LIMIT = 100
 # What is repeated of a value that is refused.
@@ -29,6 +29,7 @@ _RIGHT = {
     "shapes": "The hold on shapes goes from 0 to 1",
     "colours": "The hold on colours goes from 0 to 1",
     "faces": "The hold on faces goes from 0 to 1",
+    "subject": "The hold on the subject goes from 0 to 1",
     "depth": "The hold on depth goes from 0 to 1",
     "x": "A placement's x goes from -0.5 to 1.5",
     "y": "A placement's y goes from 0 to 1.5",
@@ -49,6 +50,7 @@ class Holds(BaseModel):
     shapes: float = Field(0.7, ge=0, le=1)
     colours: float = Field(0.3, ge=0, le=1)
     faces: float = Field(0.85, ge=0, le=1)
+    subject: float = Field(0.4, ge=0, le=1)
     depth: float = Field(0.0, ge=0, le=1)
 
 

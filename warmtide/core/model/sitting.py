@@ -1,7 +1,7 @@
 """What a painter is given: the source itself, and one run's seed, fields, faces and words."""
 
 from collections.abc import Callable, Hashable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
 import numpy as np
@@ -46,7 +46,7 @@ class Sitting:
     A field is named, and each has a random stream of its own, so that a draw which depends on the picture
     cannot shift the fields after it; equal fields are shared between takes. An inset sitting paints the square
     around a face again, larger: what the whole picture decided (tones, inks) holds there too. What words ask of a
-    material's finish is in `words`, by name.
+    material's finish is in `words`, by name. `subject` (h, w) 0..1 is what the picture is about, which is painted finer.
     """
 
     look: str
@@ -65,6 +65,7 @@ class Sitting:
     words: Mapping[str, float] = field(default_factory=dict)
     prompt: str = ""
     least_scale: float = 0.28
+    subject: Float | None = None
 
     @property
     def scale(self) -> float:
@@ -88,6 +89,14 @@ class Sitting:
         return Sitting(
             self.look, self.seed, side, side, cache=self.cache, faces=(face,), inset=True, marks=self.marks,
             decisions=self.decisions, least_scale=self.least_scale,
+        )  # fmt: skip
+
+    def finer(self, marks: float, rows: slice, columns: slice) -> "Sitting":
+        """The sitting for a part of the picture painted again with marks of this size; what the whole decided holds there."""
+        ground = None if self.ground is None else self.ground[rows, columns]
+        return replace(
+            self, height=rows.stop - rows.start, width=columns.stop - columns.start, ground=ground, faces=(), subject=None,
+            marks=self.marks * marks * min(self.height, self.width) / min(rows.stop - rows.start, columns.stop - columns.start),
         )  # fmt: skip
 
     def random(self, name: str) -> np.random.Generator:

@@ -86,7 +86,8 @@ def _resized(plane: Float, shape: tuple[int, ...]) -> Float:
     return cv2.resize(plane, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR)
 
 
-def _figure(share: float) -> float:
+def figure_of(share: float) -> float:
+    """Points from a mean share that is there, 0..1: what chance gives is 0."""
     return float(100 * np.clip((share - _FLOOR) / (1 - _FLOOR), 0, 1) ** _POWER)
 
 
@@ -183,7 +184,7 @@ def composition_kept(source: Features, take: Features, ground: Mask | None = Non
     featureless = float(weight.sum()) < 1e-6
     weight = np.full(shape, 1 / weight.size, f32) if featureless else (weight / weight.sum()).astype(f32)
     inside = _inside(ground, shape)
-    figure, presence = _figure(_whole(share, weight, inside)), _figure(_whole(present, weight, inside))
+    figure, presence = figure_of(_whole(share, weight, inside)), figure_of(_whole(present, weight, inside))
     moving = weight * by_flow * np.clip(present, 0, 1)
     last = LEVELS - 1
     match = np.maximum(

@@ -7,13 +7,20 @@ Sources
 1. J. Lewis, "Fast normalized cross-correlation", 1995.
 """
 
+from typing import TYPE_CHECKING
+
 import cv2
 import numpy as np
 
 from ..maths.arrays import Byte, Float, f32
 from ..maths.colour import bytes_to_lab
 from ..model.face import Face
+from ..understanding.faces import in_profile
+from .face_parts import FaceKept, kept_by_points
 from .kind import ReadingKind
+
+if TYPE_CHECKING:
+    from .pair import Pair
 
 # A face is read this many pixels wide; features lie between these two blurs.
 _WIDE = 72
@@ -46,13 +53,19 @@ def _features(box: Float) -> Float:
     return (fine - cv2.GaussianBlur(box, (0, 0), _BROAD, borderType=cv2.BORDER_REFLECT)).astype(f32)
 
 
-def face_kept(source: Byte, take: Byte, face: Face) -> float:
-    """How much of a face's features a take has kept, 0..100. About 3 ms.
+def face_kept(source: Byte, take: Byte, face: Face) -> FaceKept:
+    """What a take has kept of a face: by its points, and without them (a mark on something else, a profile) as a whole.
 
     Parameters
     ----------
     source, take : (h, w, 3) uint8 of one shape.
     """
+    told = None if face.points is None or in_profile(face.points) else kept_by_points(source, take, face)
+    return told or FaceKept(_as_a_whole(source, take, face), {}, 0.0)
+
+
+def _as_a_whole(source: Byte, take: Byte, face: Face) -> float:
+    """How much of a face's features a take has kept, 0..100. About 3 ms."""
     first, second = _features(_box(source, face)), _features(_box(take, face))
     inside = np.s_[_SLACK:-_SLACK, _SLACK:-_SLACK]
     core, oval = np.ascontiguousarray(first[inside]), _oval()
@@ -93,11 +106,25 @@ def _marked(features: Float) -> Float:
     return cv2.GaussianBlur(np.abs(features), (0, 0), 2.0, borderType=cv2.BORDER_REFLECT)
 
 
+def _least(pair: "Pair") -> dict[str, float]:
+    """The parts of the least kept face, for those that have points."""
+    told = [kept for kept in pair.faces if kept.parts]
+    if not told:
+        return {}
+    least = min(told, key=lambda kept: kept.whole)
+    eyes = [least.parts[name] for name in ("left eye", "right eye") if name in least.parts]
+    parts = {name: value for name, value in least.parts.items() if not name.endswith("eye")}
+    return ({"eyes": min(eyes)} if eyes else {}) | parts | {"feature shift": least.shift}
+
+
 READING = ReadingKind(
     "faces",
     "Faces kept",
-    "Whether eyes, nose and mouth of the least kept face are still where they were.",
-    of=lambda pair: min(pair.faces) if pair.faces else None,
+    "Whether eyes, brows, nose and mouth of the least kept face still look like themselves, and are where they were.",
+    of=lambda pair: min(kept.whole for kept in pair.faces) if pair.faces else None,
+    parts=_least,
+    goes="the face",
+    part_names=("eyes", "brows", "nose", "mouth", "feature shift"),
     place=4,
     within=True,
 )

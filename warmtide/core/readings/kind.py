@@ -20,7 +20,8 @@ class ReadingKind:
     ----------
     name : what it is stored under. title : as it is shown. says : one sentence on what it tells. of : its figure
     for a source and a take, 0..100, or None where it can't be told. parts : finer figures, in units of their own, by the
-    names in `part_names`. place : its rank where readings are listed. within : stored among the parts, and only where
+    names in `part_names`. goes : what it is that gives way along strength, if that is told beside the composition ("the face").
+    place : its rank where readings are listed. within : stored among the parts, and only where
     it can be told.
     """
 
@@ -30,6 +31,7 @@ class ReadingKind:
     of: "Callable[[Pair], float | None]"
     parts: "Callable[[Pair], dict[str, float]]" = _none
     part_names: tuple[str, ...] = ()
+    goes: str = ""
     place: int = 100
     within: bool = False
 

@@ -16,7 +16,7 @@ from .pair import FullRendering, Pair, SourceReading
 from .registry import readings
 from .warnings import warnings_of
 
-READINGS_VERSION = 3
+READINGS_VERSION = 4
 # Cells of the stored map along the long side.
 MAP_SIDE = 48
 
@@ -97,7 +97,9 @@ def read(source: SourceReading, take: Byte, full: FullRendering | None = None, m
     figures |= {
         "parts": parts,
         "worst": {name: round(value, 3) for name, value in asdict(worst).items()} if worst else None,
-        "warnings": warnings_of(source.small, pair.small, full.rgb if full else None, pair.faces, meant),
+        "warnings": warnings_of(
+            source.small, pair.small, full.rgb if full else None, [kept.whole for kept in pair.faces], meant
+        ),
         "version": READINGS_VERSION,
     }
     return Reading(figures, pair.composition)

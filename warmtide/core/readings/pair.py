@@ -3,13 +3,15 @@
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..maths.arrays import AnyArray, Byte, Mask
+from ..maths.arrays import AnyArray, Byte, Float, Mask
 from ..model.face import Face
 from ..understanding.faces import find_faces
 from ..understanding.ground import flat_ground
+from ..understanding.subject import find_subject
 from .colour import ColourKept, colour_kept
 from .composition import Composition, composition_kept
 from .face import face_kept
+from .face_parts import FaceKept
 from .features import Features, read_features
 from .look import at_reading_size, statistics
 
@@ -20,11 +22,13 @@ class SourceReading:
 
     Attributes
     ----------
-    rgb : (h, w, 3) uint8. marked : faces that the artist marked; None to look for them.
+    rgb : (h, w, 3) uint8. marked : faces as they are known; None to look for them. about : (h, w) 0..1 at any size, what
+    the picture is about, if that is known.
     """
 
     rgb: Byte
     marked: tuple[Face, ...] | None = None
+    about: Float | None = None
 
     @cached_property
     def features(self) -> Features:
@@ -38,6 +42,11 @@ class SourceReading:
     @cached_property
     def faces(self) -> tuple[Face, ...]:
         return find_faces(self.rgb) if self.marked is None else self.marked
+
+    @cached_property
+    def subject(self) -> Float:
+        """What the picture is about, (h, w) 0..1; all 0 where it is about no one thing."""
+        return find_subject(self.rgb, self.faces).plane if self.about is None else self.about
 
     @cached_property
     def small(self) -> Byte:
@@ -96,6 +105,6 @@ class Pair:
         return colour_kept(self.source.features, self.features)
 
     @cached_property
-    def faces(self) -> list[float]:
-        """What was kept of each face, 0..100."""
+    def faces(self) -> list[FaceKept]:
+        """What was kept of each face."""
         return [face_kept(self.source.rgb, self.take, face) for face in self.source.faces]

@@ -5,8 +5,8 @@ two don't quite agree, a cascade is asked; where none is installed, the cascade 
 """
 
 import math
+from dataclasses import replace
 
-import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
@@ -14,8 +14,9 @@ from ..maths.steps import eased
 from ..model.face import Face, FacePoints
 from .people.cascade import cascade_faces
 from .people.detector import Window, windows
-from .people.features import CHIN, EARS, EYES, FOREHEAD, NOSE_TIP, OVAL
+from .people.features import CHIN, EARS, EYES, FOREHEAD, OVAL
 from .people.mesh import Mesh, meshed
+from .people.outlines import hold_mask
 
 _MOST = 24
 # How sure detector and points must be: either clearly, or the detector fairly and the points wholly.
@@ -24,10 +25,12 @@ _FAIR, _POINTS_FAIR = 0.62, 0.95
 # Points that are this sure on less than that are worth asking the cascade about.
 _DOUBT = 0.2
 _SAME = 0.5
+# Faces that lean more than this are coins and hubs.
+_MOST_TILT = 70
 # The cascade looks at a doubtful face in a crop of this many widths.
 _CROP = 3.0
-# Beyond this the tip of the nose leaves the cheeks: profile, whose points are guessed.
-_PROFILE = 0.95
+# Degrees from which a face is in profile, whose points are guessed.
+_PROFILE = 50
 # An oval of a face is this wide in widths between its ears.
 _OVAL_WIDTH = 1.12
 
@@ -53,7 +56,11 @@ def find_faces(rgb: Byte) -> tuple[Face, ...]:
 
 
 def _believed(rgb: Byte, window: Window, mesh: Mesh) -> bool:
-    if window.sure >= _CLEAR and mesh.sure >= _POINTS_CLEAR or window.sure >= _FAIR and mesh.sure >= _POINTS_FAIR:
+    across = mesh.points[EYES[1][0][0], :2] - mesh.points[EYES[0][0][0], :2]
+    if abs(math.degrees(math.atan2(across[1], across[0]))) > _MOST_TILT:
+        return False
+    clear = window.sure >= _CLEAR and mesh.sure >= _POINTS_CLEAR
+    if clear or (window.sure >= _FAIR and mesh.sure >= _POINTS_FAIR):
         return True
     if mesh.sure < _DOUBT:
         return False
@@ -74,7 +81,9 @@ def face_of(mesh: Mesh, long_side: float) -> Face:
     ears = points[EARS[1]] - points[EARS[0]]
     x, y = points[list(OVAL), :2].mean(0)
     width = _OVAL_WIDTH * float(np.hypot(np.hypot(ears[0], ears[1]), ears[2]))
-    return Face(float(x), float(y), width, math.degrees(math.atan2(across[1], across[0])), FacePoints(points, *_gaze(points)))
+    return Face(
+        float(x), float(y), width, math.degrees(math.atan2(across[1], across[0])), FacePoints(points, *_gaze(points))
+    )
 
 
 def _gaze(points: Float) -> tuple[float, float]:
@@ -88,11 +97,7 @@ def _gaze(points: Float) -> tuple[float, float]:
 
 def in_profile(points: FacePoints) -> bool:
     """Whether a face is turned so far that its points are guessed: no feature should be drawn or judged by them."""
-    places = points.places[:, :2]
-    across = places[EYES[1][0][0]] - places[EYES[0][0][0]]
-    across = across / (np.hypot(*across) + 1e-9)
-    left, right, nose = (float(places[i] @ across) for i in (*EARS, NOSE_TIP))
-    return abs((nose - left) / max(right - left, 1e-9) * 2 - 1) >= _PROFILE
+    return abs(points.yaw) >= _PROFILE
 
 
 def pointed(rgb: Byte, faces: tuple[Face, ...]) -> tuple[Face, ...]:
@@ -126,13 +131,23 @@ def face_mask(faces: tuple[Face, ...], height: int, width: int, grown: float = 1
     return mask
 
 
+def face_holds(faces: tuple[Face, ...], height: int, width: int) -> Float:
+    """How firmly faces are held, (h, w) 0..1: eyes, brows, nose and mouth wholly, skin less; ovals where points are missing."""
+    out = np.zeros((height, width), f32)
+    for face in faces:
+        own = hold_mask(face, height, width)
+        np.maximum(out, face_mask((face,), height, width) if own is None else own, out=out)
+    return out
+
+
 def moved_faces(faces: tuple[Face, ...], long_side: float, points: AnyArray) -> tuple[Face, ...]:
     """Faces of one picture as they lie in another.
 
     Parameters
     ----------
     long_side : of the picture that they were measured in. points : (2, 3), what makes of its pixels shares of the
-    other one's long side, such as `framing.framed_points`. What leaves the other picture stays, outside of it.
+    other one's long side, such as `framing.framed_points`. What leaves the other picture stays, outside of it. A face's
+    own points go along, except their numbering: mirrored, left is right.
     """
     moved = []
     for face in faces:
@@ -141,5 +156,10 @@ def moved_faces(faces: tuple[Face, ...], long_side: float, points: AnyArray) -> 
         across, down = points[:, :2] @ (math.sin(lean), -math.cos(lean))
         scale = math.sqrt(abs(float(np.linalg.det(points[:, :2])))) * long_side
         angle = math.degrees(math.atan2(across, -down))
-        moved.append(Face(float(x), float(y), face.width * scale, round(angle, 3) + 0.0))
+        own = None
+        if face.points is not None:
+            there = face.points.places * f32(long_side)
+            flat = there[:, :2] @ points[:, :2].T + points[:, 2]
+            own = replace(face.points, places=np.column_stack([flat, there[:, 2] * scale / long_side]).astype(f32))
+        moved.append(Face(float(x), float(y), face.width * scale, round(angle, 3) + 0.0, own))
     return tuple(moved)

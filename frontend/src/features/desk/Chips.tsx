@@ -71,6 +71,7 @@ export function Chips(props: DrawerProps & { children?: ReactNode }) {
         {recipe.avoid && <Opens onOpen={() => show({ over: "drawer" })}>avoid {recipe.avoid}</Opens>}
         {swept > 1 && <Opens onOpen={() => show({ over: "drawer" })} tone="text-amber font-semibold">{swept} of {sources.length} sources</Opens>}
         {source.region_key && <Opens onOpen={() => show({ touching: "region" })} tone="text-teal">in a region</Opens>}
+        {source.subject_key && <Opens onOpen={() => show({ touching: "subject" })} tone="text-teal">subject mended</Opens>}
         {source.faces_key && <Opens onOpen={() => show({ touching: "faces" })} tone="text-teal">faces marked</Opens>}
         {look && !look.kinds.includes(source.kind) && <Opens onOpen={() => show({ over: "looks" })} tone="text-fault">not made for {source.kind === "flat art" ? "flat art" : `a ${source.kind}`}</Opens>}
       </div>

@@ -8,6 +8,7 @@ const FacesPanel = lazy(() => import("../faces/FacesPanel").then((m) => ({ defau
 const FramePanel = lazy(() => import("../frame/FramePanel").then((m) => ({ default: m.FramePanel })));
 const MixPanel = lazy(() => import("../mix/MixPanel").then((m) => ({ default: m.MixPanel })));
 const RecolourPanel = lazy(() => import("../recolour/RecolourPanel").then((m) => ({ default: m.RecolourPanel })));
+const SubjectPanel = lazy(() => import("../subject/SubjectPanel").then((m) => ({ default: m.SubjectPanel })));
 const RegionPanel = lazy(() => import("../region/RegionPanel").then((m) => ({ default: m.RegionPanel })));
 
 interface Props {
@@ -38,6 +39,7 @@ function Panel({ study, source, band, chosen, onSource }: Props) {
   if (touching === "frame") return <FramePanel key={source.frame_key} {...common} size={band.recipe.size ?? 512} onSize={(size) => edit.part({ size })} />;
   if (touching === "recolour") return <RecolourPanel {...common} />;
   if (touching === "region") return <RegionPanel key={source.region_key} {...common} />;
+  if (touching === "subject") return <SubjectPanel key={source.subject_key} {...common} />;
   if (touching === "faces") return <FacesPanel key={source.faces_key} {...common} />;
   return <MixPanel {...common} sources={study.sources} takes={chosen.filter((t) => t.state === "done")} onMade={showMixed} />;
 }

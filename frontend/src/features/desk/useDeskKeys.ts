@@ -70,7 +70,7 @@ export function useDeskKeys({ studyId, sweep, take, desk, sheet, runs, tips, act
     view.touching ? NO_KEYS : {
       i: () => show({ touching: "frame" }),
       u: () => show({ touching: "recolour" }),
-      p: () => show({ touching: "region" }),
+      p: shifted(() => show({ touching: "subject" }), () => show({ touching: "region" })),
       d: () => show({ touching: "mix" }),
       j: () => toggle("looks"),
       ".": () => toggle("drawer"),

@@ -1,14 +1,15 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { originalImage, type SourceView } from "../../api/client";
+import { originalImage, type FoundFace, type SourceView } from "../../api/client";
 import { useFaces, useMarkFaces } from "../../api/queries";
 import { useKeys } from "../../common/keys";
 import { sayFault, useNotices } from "../../common/notices";
 import { useElementSize } from "../../common/useElementSize";
 import { useHistory } from "../../common/useHistory";
-import { keyed, leantTo, MOST_FACES, movedTo, ovalAt, ovalBetween, widenedTo, type Oval } from "../../primitives/faces";
+import { keyed, leantTo, looking, MOST_FACES, movedTo, ovalAt, ovalBetween, widenedTo, type Oval } from "../../primitives/faces";
 import { maskSize, shownIn, type Point } from "../../primitives/region";
 import { Button } from "../../ui/Button";
 import { FaceOval } from "./FaceOval";
+import { FacePoints } from "./FacePoints";
 
 interface Props {
   studyId: string;
@@ -26,7 +27,8 @@ export function FacesPanel({ studyId, source, onClose }: Props) {
   const faces = useFaces(source);
   if (faces.error) return <p role="alert" className="p-6">{faces.error.message}</p>;
   if (!faces.data) return <p className="p-6">Looking for faces…</p>;
-  return <Marks found={faces.data.faces.map((f) => ({ ...f, angle: f.angle ?? 0 }))} marked={faces.data.marked} studyId={studyId} source={source} onClose={onClose} />;
+  const found = faces.data.faces.map(({ x, y, width, angle }) => ({ x, y, width, angle }));
+  return <Marks found={found} seen={faces.data.faces} marked={faces.data.marked} studyId={studyId} source={source} onClose={onClose} />;
 }
 
 type Drag =
@@ -34,7 +36,7 @@ type Drag =
   | { how: "move"; from: Point; began: Oval }
   | { how: "widen" | "lean" };
 
-function Marks({ found, marked, studyId, source, onClose }: Props & { found: Oval[]; marked: boolean }) {
+function Marks({ found, seen, marked, studyId, source, onClose }: Props & { found: Oval[]; seen: FoundFace[]; marked: boolean }) {
   const { now, change, undo, redo, canUndo, canRedo } = useHistory<Oval[]>(found);
   const [chosen, setChosen] = useState(-1);
   const drag = useRef<Drag | null>(null);
@@ -111,6 +113,7 @@ function Marks({ found, marked, studyId, source, onClose }: Props & { found: Ova
           <div className="relative" style={shown}>
             <img src={originalImage(source)} alt={`Source ${source.name}`} {...shown} className="block" draggable={false} />
             <svg role="group" aria-label="Drag around a head to mark its face" {...shown} className="absolute inset-0 cursor-crosshair touch-none overflow-hidden select-none" onPointerDown={begin} onPointerMove={move} onPointerUp={end} onPointerCancel={end}>
+              {seen.map((face, i) => now.some((oval) => oval.x === face.x && oval.y === face.y && oval.width === face.width) && <FacePoints key={`points ${i}`} face={face} long={long} />)}
               {now.map((oval, i) => (
                 <FaceOval key={i} oval={oval} long={long} name={`Face ${i + 1} of ${now.length}`} chosen={i === chosen} onChoose={() => setChosen(i)} onKeyDown={key(i)} />
               ))}
@@ -126,6 +129,7 @@ function Marks({ found, marked, studyId, source, onClose }: Props & { found: Ova
         <p role="status" className="m-0 text-[13px]">
           {now.length === 0 ? "No face: takes paint all of the picture alike." : `${now.length === 1 ? "One face" : `${now.length} faces`}, ${marked || canUndo ? "marked by you" : "found by the program"}.`}
         </p>
+        {seen.some((face) => face.yaw !== null) && <p className="m-0 text-[13px] text-faint">{looking(seen)}</p>}
         <ul className="m-0 list-disc pl-4 text-[13px] text-faint">
           <li>Drag around a head to mark it, from hair to chin.</li>
           <li>Drag an oval to move it; its handles widen it and lean it.</li>

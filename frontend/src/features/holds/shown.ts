@@ -21,6 +21,7 @@ export const HOLD_WORDS: Record<HoldName, string> = {
   lines: "Tinted: edges that the hold on lines keeps, the firmer the stronger.",
   shapes: "Tinted: masses and silhouettes that the hold on shapes keeps.",
   colours: "The broad colours that the hold on colours keeps; detail is free.",
-  faces: "Tinted: faces whose features are kept. None tinted means none was found.",
+  faces: "Tinted: eyes, brows, nose and mouth that are kept, skin less firmly. None tinted means none was found.",
+  subject: "Tinted: what the picture is about. None tinted means no one thing stands out; paint it in (Shift P).",
   depth: "The depth that is held, white near: your guide, or for flat art its parts blown up.",
 };

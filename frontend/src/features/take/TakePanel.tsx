@@ -103,7 +103,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
         <Fact name="Seed" on={differ("seed")} value={String(recipe.seed)} />
         <Fact name="Steps" on={differ("steps")} value={`${take.steps} of ${recipe.steps} run`} />
         <Fact name="Sampler" on={differ("sampler")} value={choices.samplers.find((s) => s.name === recipe.sampler)?.title ?? ""} />
-        <Fact name="Holds" on={differ("lines", "shapes", "colours", "faces", "depth")} value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}, faces ${recipe.holds?.faces?.toFixed(2)}${recipe.holds?.depth ? `, depth ${recipe.holds.depth.toFixed(2)}` : ""}`} />
+        <Fact name="Holds" on={differ("lines", "shapes", "colours", "faces", "subject", "depth")} value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}, faces ${recipe.holds?.faces?.toFixed(2)}, subject ${recipe.holds?.subject?.toFixed(2)}${recipe.holds?.depth ? `, depth ${recipe.holds.depth.toFixed(2)}` : ""}`} />
         <Fact name="Size" on={differ("size", "quality")} value={`${take.width} \u00d7 ${take.height}`} />
         <Fact name="Source" value={source.name} />
         {take.seconds !== null && <Fact name="Took" value={take.seconds < 10 ? `${take.seconds.toFixed(2)} s` : duration(take.seconds)} />}

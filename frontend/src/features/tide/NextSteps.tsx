@@ -1,6 +1,6 @@
 import type { SweepView } from "../../api/client";
 import { place } from "../../primitives/reading";
-import { tipShort, tipWords } from "../../primitives/tip";
+import { partWords, tipShort, tipWords } from "../../primitives/tip";
 import { infoOf } from "../../study/controls";
 import { useLabels } from "../../study/useLabels";
 import { KeyCap } from "../../ui/Button";
@@ -25,9 +25,10 @@ export function NextSteps({ sweep, steps, acts, onRegion }: Props) {
   const { low, high } = row.tip;
   return (
     <>
-      <p aria-label="Where it gives way" role="status" title={tipWords(row.tip)} className="min-w-0 shrink truncate">
+      <p aria-label="Where it gives way" role="status" title={`${tipWords(row.tip)} ${partWords(row.parts ?? [])}`} className="min-w-0 shrink truncate">
         {name && <span className="text-faint">{name}: </span>}
         <span className={steps.gives ? "font-semibold" : ""}>{tipShort(row.tip)}</span>
+        {partWords(row.parts ?? []) && <span> {partWords(row.parts ?? [])}</span>}
       </p>
       {first?.tip.outcome === "tip" && (
         <button

@@ -26,6 +26,8 @@ const MARGIN = { top: 7, bottom: 7 };
 /** Dashes tell lines apart without colour. */
 const DASHES = ["", "6 3", "2 3", "8 3 2 3", "1 4"];
 const LEAST_BAND = 0.01;
+/** What goes by itself beside the composition, thin, told apart by its dashes. */
+const PARTS = [{ part: "subject", dash: "5 2 1 2" }, { part: "faces", dash: "1 2" }] as const;
 
 /** Readings along strength under the sheet's columns: a line a row, the tip marked, a band that is dragged out to sweep finer. */
 export function TideChart({ sweep, rows, bold, tip, strengths, columns, picked, onPick, onBand }: Props) {
@@ -88,6 +90,7 @@ function Line({ row, bold, dash, x, y, picked, onPick }: LineProps) {
   return (
     <g opacity={faint} role="group" aria-label={row.name || "Takes along strength"}>
       {bold && <LinePath<TidePoint> data={row.points.filter((p) => p.look !== null)} x={(p) => x(p.strength)} y={(p) => y(p.look!)} stroke="var(--color-faint)" strokeWidth={1} strokeDasharray="2 4" />}
+      {bold && PARTS.map(({ part, dash: own }) => <LinePath<TidePoint> key={part} data={row.points.filter((p) => p[part] !== null)} x={(p) => x(p.strength)} y={(p) => y(p[part]!)} stroke="var(--color-teal)" strokeWidth={1.2} strokeDasharray={own} opacity={0.75} data-part={part} />)}
       <LinePath<TidePoint> data={row.points} x={(p) => x(p.strength)} y={(p) => y(p.composition)} stroke="var(--color-teal)" strokeWidth={bold ? 2 : 1.2} strokeDasharray={dash} />
       {row.points.map((p, i) => {
         const on = picked === p.take;
@@ -123,7 +126,7 @@ function Line({ row, bold, dash, x, y, picked, onPick }: LineProps) {
 }
 
 const pointWords = (row: TideRow, p: TidePoint) =>
-  `${row.name ? `${row.name}, ` : ""}strength ${p.strength.toFixed(2)}: composition ${Math.round(p.composition)}${p.look === null ? "" : `, look ${Math.round(p.look)}`}`;
+  `${row.name ? `${row.name}, ` : ""}strength ${p.strength.toFixed(2)}: composition ${Math.round(p.composition)}${p.subject === null ? "" : `, subject ${Math.round(p.subject)}`}${p.faces === null ? "" : `, faces ${Math.round(p.faces)}`}${p.look === null ? "" : `, look ${Math.round(p.look)}`}`;
 
 /** Arrows go from point to point: along a line, and from line to line; Enter and the space bar pick. */
 function walk(event: KeyboardEvent<SVGSVGElement>) {

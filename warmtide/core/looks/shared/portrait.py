@@ -1,4 +1,4 @@
-"""A face is painted a second time with finer tools, and laid into the picture through a soft oval."""
+"""What a picture is about is painted a second time with finer tools, and its faces a third; each is laid in with a soft rim."""
 
 from collections.abc import Callable
 from dataclasses import replace
@@ -9,17 +9,28 @@ import numpy as np
 
 from ...maths.arrays import Float, f32
 from ...maths.blur import quick_blur
+from ...maths.steps import smoothstep
 from ...model.face import Face
 from ...understanding.faces import face_mask
 
 if TYPE_CHECKING:
     from ...model.sitting import Sitting
 
+    Painter = Callable[[Float, Sitting], Float]
+
 # The square around a face: at least this many of its widths, and this share of the short side.
 _WIDTHS, _SHARE = 1.9, 0.36
 _LEAST_WIDTH = 0.05
 # Features are brought out before painting: local contrast, and a little chroma.
 _CONTRAST, _CHROMA = 0.55, 0.2
+
+
+# Marks on what a picture is about, as a share of those on the rest; where the map is laid in, from and wholly.
+_FINER = 0.58
+_RIM = (0.25, 0.65)
+_THERE, _MARGIN = 0.2, 0.04
+# A subject that covers more than this of the picture is the picture.
+_ALL = 0.85
 
 
 def square_around(face: Face, height: int, width: int) -> tuple[int, int, int] | None:
@@ -35,14 +46,51 @@ def square_around(face: Face, height: int, width: int) -> tuple[int, int, int] |
     return left, top, side
 
 
-def with_faces(paint: "Callable[[Float, Sitting], Float]", lab: Float, sitting: "Sitting", tone: float) -> Float:
-    """Paint a picture, and its faces again at a larger size.
+def painted_by_parts(paint: "Painter", lab: Float, sitting: "Sitting", tone: float) -> Float:
+    """Paint a picture, what it is about again with finer marks, and its faces with the finest.
 
     Parameters
     ----------
     tone : how far the broad tone of the first painting wins inside a face, 0..1.
     """
     out = paint(lab, sitting)
+    if sitting.subject is not None:
+        _with_subject(paint, lab, sitting, out)
+    if sitting.faces:
+        _with_faces(paint, lab, sitting, tone, out)
+    return out
+
+
+def _box_of(plane: Float, margin: int) -> tuple[slice, slice] | None:
+    """Rows and columns around all that is more than a little of a plane; None where that is nothing."""
+    rows, columns = np.flatnonzero(plane.max(1) > _THERE), np.flatnonzero(plane.max(0) > _THERE)
+    if not len(rows) or not len(columns):
+        return None
+    height, width = plane.shape
+    return (
+        slice(max(int(rows[0]) - margin, 0), min(int(rows[-1]) + margin + 1, height)),
+        slice(max(int(columns[0]) - margin, 0), min(int(columns[-1]) + margin + 1, width)),
+    )
+
+
+def _with_subject(paint: "Painter", lab: Float, sitting: "Sitting", out: Float) -> None:
+    """What the picture is about, painted again with finer marks, into `out`."""
+    plane = sitting.subject
+    if plane is None or float(plane.mean()) > _ALL:
+        return
+    box = _box_of(plane, round(_MARGIN * min(plane.shape)))
+    if box is None:
+        return
+    rows, columns = box
+    near = np.ascontiguousarray(lab[rows, columns])
+    share = smoothstep(*_RIM, plane[rows, columns])[..., None]
+    painted = paint(near, sitting.finer(_FINER, rows, columns))
+    part = out[rows, columns]
+    part += share * (painted - part)
+
+
+def _with_faces(paint: "Painter", lab: Float, sitting: "Sitting", tone: float, out: Float) -> None:
+    """Faces painted again at a larger size, into `out`; `tone` as in `painted_by_parts`."""
     height, width = lab.shape[:2]
     short, long_side = min(height, width), max(height, width)
     for face in sitting.faces:
@@ -69,4 +117,3 @@ def with_faces(paint: "Callable[[Float, Sitting], Float]", lab: Float, sitting: 
             reach = 0.35 * size
             painted = painted + f32(tone) * (quick_blur(below, reach) - quick_blur(painted, reach))
         out[rows, columns] = below + mask[..., None] * (painted - below)
-    return out

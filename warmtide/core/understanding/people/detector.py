@@ -69,7 +69,9 @@ def _tiles(rgb: Byte, share: float, most: int, skin: AnyArray, known: list[Windo
     rated = []
     for top in range(0, max(height - side // 3, 1), pace):
         for left in range(0, max(width - side // 3, 1), pace):
-            cells = skin[top // _SKIN_CELL : (top + side) // _SKIN_CELL, left // _SKIN_CELL : (left + side) // _SKIN_CELL]
+            cells = skin[
+                top // _SKIN_CELL : (top + side) // _SKIN_CELL, left // _SKIN_CELL : (left + side) // _SKIN_CELL
+            ]
             rate = float(cells.mean()) if cells.size else 0.0
             x, y = left + side / 2, top + side / 2
             cheek = any(max(abs(x - f.x), abs(y - f.y)) + side / 2 < _WITHIN * f.width for f in known)

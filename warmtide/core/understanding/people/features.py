@@ -25,4 +25,7 @@ NOSTRILS = (64, 98, 97, 2, 326, 327, 294)
 NOSE_TIP, CHIN, FOREHEAD = 1, 152, 10
 CHEEKS = ((117, 50, 205, 203, 129, 126, 100), (346, 280, 425, 423, 358, 355, 329))
 EARS = (234, 454)
+# What is shown of a face: closed lines of its oval, eyes, brows and lips, and the nose.
+_CLOSED = tuple((*upper, *reversed(lower)) for upper, lower in (*EYES, *BROWS, LIPS))
+OUTLINES = ((*OVAL, OVAL[0]), *((*line, line[0]) for line in _CLOSED), NOSE[:6], NOSTRILS)
 JAW = (93, 132, 58, 172, 136, 150, 149, 176, 148, 152, 377, 400, 378, 379, 365, 397, 288, 361, 323)

@@ -19,6 +19,7 @@ from ...maths.steps import smoothstep
 from ...model.face import Face
 from ..networks import look
 from .features import OVAL
+from .outlines import filled
 
 _FINE, _QUICK = "selfie_segmentation/selfie_segmentation", "selfie_segmentation/selfie_segmentation_landscape"
 _SIZES = {_FINE: (256, 256), _QUICK: (256, 144)}
@@ -154,9 +155,7 @@ def person_mask(rgb: Byte, faces: tuple[Face, ...] = (), known: Persons | None =
     for face in faces:
         if face.points is not None:
             ring = face.points.places[list(OVAL), :2] * max(height, width)
-            oval = np.zeros((height, width), np.uint8)
-            cv2.fillPoly(oval, [np.round(ring * 16).astype(np.int32)], 255, lineType=cv2.LINE_AA, shift=4)
-            np.maximum(odds, oval.astype(f32) / 255, out=odds)
+            np.maximum(odds, filled((height, width), [ring]), out=odds)
     if not odds.any():
         return odds
     light = np.ascontiguousarray(bytes_to_lab(rgb)[..., 0])

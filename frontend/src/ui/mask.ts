@@ -1,4 +1,4 @@
-import type { Stroke } from "../../primitives/region";
+import type { Stroke } from "../primitives/region";
 
 /** What a region is painted from, and what was done to it since: strokes, and painted and unpainted exchanged. */
 export interface Painting {
@@ -25,16 +25,19 @@ export function drawMask(canvas: HTMLCanvasElement, { base, steps }: Painting, k
       draw.fillRect(0, 0, width, height);
       continue;
     }
-    const { erase, width: wide, points } = step;
-    draw.globalCompositeOperation = erase ? "destination-out" : "source-over";
-    draw.lineWidth = Math.max(wide * Math.max(width, height), 1);
-    draw.beginPath();
-    points.forEach(({ x, y }, i) => (i ? draw.lineTo(x * width, y * height) : draw.moveTo(x * width, y * height)));
-    const first = points[0];
-    // A single point is a dab.
-    if (points.length === 1 && first) draw.lineTo(first.x * width + 0.01, first.y * height);
-    draw.stroke();
+    draw.globalCompositeOperation = step.erase ? "destination-out" : "source-over";
+    drawStroke(draw, step, canvas);
   }
+}
+
+function drawStroke(draw: CanvasRenderingContext2D, { width: wide, points }: Stroke, { width, height }: { width: number; height: number }) {
+  draw.lineWidth = Math.max(wide * Math.max(width, height), 1);
+  draw.beginPath();
+  points.forEach(({ x, y }, i) => (i ? draw.lineTo(x * width, y * height) : draw.moveTo(x * width, y * height)));
+  const first = points[0];
+  // A single point is a dab.
+  if (points.length === 1 && first) draw.lineTo(first.x * width + 0.01, first.y * height);
+  draw.stroke();
 }
 
 /** The grey picture of a region, its edge softened by so many shares of its longer side. */
@@ -50,6 +53,26 @@ export async function maskFile(mask: HTMLCanvasElement, soft: number): Promise<F
   const blob = await new Promise<Blob | null>((done) => grey.toBlob(done, "image/png"));
   if (!blob) throw new Error("The region could not be kept; it is too large for this browser.");
   return new File([blob], "region.png", { type: "image/png" });
+}
+
+/** The grey picture of strokes that say in or out: white in, black out, and the middle grey where nothing is said; over `kept`, what was
+    said before. */
+export async function saidFile(size: { width: number; height: number }, steps: Stroke[], kept: CanvasImageSource | null): Promise<File> {
+  const grey = document.createElement("canvas");
+  grey.width = size.width;
+  grey.height = size.height;
+  const draw = grey.getContext("2d")!;
+  draw.fillStyle = "#808080";
+  draw.fillRect(0, 0, size.width, size.height);
+  if (kept) draw.drawImage(kept, 0, 0, size.width, size.height);
+  draw.lineCap = draw.lineJoin = "round";
+  for (const stroke of steps) {
+    draw.strokeStyle = stroke.erase ? "#000" : "#fff";
+    drawStroke(draw, stroke, size);
+  }
+  const blob = await new Promise<Blob | null>((done) => grey.toBlob(done, "image/png"));
+  if (!blob) throw new Error("The subject could not be kept; it is too large for this browser.");
+  return new File([blob], "subject.png", { type: "image/png" });
 }
 
 /** A kept region, from grey to opacity. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { drawMask, NOTHING, type Painting } from "./drawMask";
+import { drawMask, NOTHING, type Painting } from "./mask";
 
 /** A canvas of a few pixels that does what a region needs of one: whole fills, and strokes as wide as they are told. */
 function small(width: number, height: number) {
