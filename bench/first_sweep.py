@@ -98,10 +98,14 @@ def main() -> int:
     parser.add_argument("folder", nargs="?", type=Path, default=_DEMO)
     parser.add_argument("--kind", help="what the pictures are, where the guess is not to be trusted")
     parser.add_argument("--only", nargs="*", help="names of pictures")
-    for hold in ("lines", "shapes", "colours"):
+    for hold in ("lines", "shapes", "colours", "subject"):
         parser.add_argument(f"--{hold}", type=float, help="instead of what the kind begins with")
     options = parser.parse_args()
-    held = {hold: value for hold in ("lines", "shapes", "colours") if (value := getattr(options, hold)) is not None}
+    held = {
+        hold: value
+        for hold in ("lines", "shapes", "colours", "subject")
+        if (value := getattr(options, hold)) is not None
+    }
     files = [path for path in pictures_in(options.folder) if not options.only or path.stem in options.only]
     with ProcessPoolExecutor(2) as pool:
         rows = [row for part in pool.map(swept, [(path, options.kind, held) for path in files]) for row in part]

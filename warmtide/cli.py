@@ -140,6 +140,20 @@ def mix(
 
 
 @app.command()
+def cut(
+    image: Annotated[Path, typer.Argument(help="the picture to cut from")],
+    out: Annotated[Path, typer.Option("-o", help="the PNG to write, with transparency")],
+    what: Annotated[str, typer.Option(help="subject: what is found first; person or flat: only that")] = "subject",
+    points: Annotated[Path | None, typer.Option(help="strokes in and out, as docs/formats.md says")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Cut what a picture is about out of it, with soft edges and clean colours."""
+    from .commands import cutting
+
+    cutting.cut(image, out, what, points, as_json)
+
+
+@app.command()
 def measure(source: Path, take: Path, as_json: AsJson = False) -> None:
     """Read a take against its source."""
     from .commands import reading

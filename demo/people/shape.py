@@ -226,12 +226,13 @@ def coat(b, x, y, z):  # type: ignore[no-untyped-def]
     ax, slim = abs(x), 1 - 0.22 * b.child
     d = rod(ax, y, z, 0.20, -1.30, -0.2, 0.98 * slim, -1.60, -0.24, 0.30, 0.26)
     d = joined(d, ball(x, y + 2.35, z + 0.12, 1.05 * slim, 1.05, 0.52), 0.25)
+    d = joined(d, rod(ax, y, z, 0.98 * slim, -1.66, -0.22, 1.16 * slim, -3.0, -0.1, 0.26, 0.24), 0.16)
     lapel = ball(ax - 0.28, y + 1.36 - 0.5 * ax, z - 0.14, 0.30, 0.20, 0.11)
     d = joined(d, lapel, 0.05)
     if d > _NEAR:
         return d - _DEEP
     seam = math.exp(-((x / 0.012) ** 2)) * (1.0 if z > 0 else 0.0)
-    folds = 0.02 * noise(3.2 * x + 1.3, 2.1 * y, 3 * z) + 0.004 * noise(40 * x, 40 * y, 40 * z)
+    folds = 0.03 * noise(3.2 * x + 1.3, 2.1 * y, 3 * z) + 0.0016 * noise(46 * x, 46 * y, 46 * z)
     return d + 0.012 * seam + folds
 
 

@@ -114,16 +114,16 @@ def guess_kind(rgba: Byte) -> Kind:
 # Firm enough that nothing is lost where a look sets in, loose enough that the composition gives way within the first sweep
 # (bench/first_sweep.py): that is where holding its lines begins to tell.
 _BEGIN = {
-    "photo": Holds(lines=0.35, shapes=0.35, colours=0.3),
+    "photo": Holds(lines=0.3, shapes=0.3, colours=0.3),
     "sketch": Holds(lines=0.4, shapes=0.3, colours=0.2),
     "render": Holds(lines=0.3, shapes=0.3, colours=0.2),
     "flat art": Holds(lines=0.5, shapes=0.5, colours=0.5),
 }
-_PEOPLE = Holds(lines=0.4, shapes=0.45, colours=0.3, faces=0.9)
+_PEOPLE = Holds(lines=0.25, shapes=0.3, colours=0.3, faces=0.9)
 
 
 def holds_for(kind: str, people: bool = False) -> Holds:
-    """Holds that a new study of a kind begins with; people are held more firmly."""
+    """Holds that a new study of a kind begins with; where people are, it is they who are held."""
     return _PEOPLE if people and kind == "photo" else _BEGIN.get(kind, _BEGIN["photo"])
 
 

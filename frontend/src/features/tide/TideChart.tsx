@@ -68,6 +68,11 @@ export function TideChart({ sweep, rows, bold, tip, strengths, columns, picked, 
   );
 }
 
+/** A piece of a part's line, for the legend. */
+export const DashSample = ({ part }: { part: "subject" | "faces" }) => (
+  <svg aria-hidden width={16} height={3} className="mr-1 inline-block align-middle"><line x1={0} x2={16} y1={1.5} y2={1.5} stroke="var(--color-teal)" strokeWidth={1.5} strokeDasharray={PARTS.find((p) => p.part === part)!.dash} /></svg>
+);
+
 const heights = (height: number) => {
   const bottom = height - MARGIN.bottom;
   return { bottom, y: (value: number) => bottom - (value / 100) * (bottom - MARGIN.top) };

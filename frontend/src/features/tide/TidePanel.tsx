@@ -2,7 +2,7 @@ import { ChevronDown, ChevronUp } from "lucide-react";
 import type { MarkView, RowTipView, StudyView, SweepView, TakeView } from "../../api/client";
 import { usePreferences, type ChartView } from "../../common/preferences";
 import type { Arranged } from "../../primitives/arrange";
-import { tideRows } from "../../primitives/tide";
+import { tideRows, type TideRow } from "../../primitives/tide";
 import { hasValues, infoOf } from "../../study/controls";
 import { usePointed } from "../../study/pointed";
 import { useLabels } from "../../study/useLabels";
@@ -10,7 +10,7 @@ import { NextSteps } from "./NextSteps";
 import { ReadingMap } from "./ReadingMap";
 import { Scatter } from "./Scatter";
 import { FEWEST, stepsFrom, type StepActs } from "./steps";
-import { TideChart } from "./TideChart";
+import { DashSample, TideChart } from "./TideChart";
 import { TideTable } from "./TideTable";
 
 interface Props {
@@ -70,7 +70,7 @@ export function TidePanel({ study, sweep, arranged, ordered, marks, picked, chos
       <div className="flex h-[22px] items-center gap-x-3 overflow-hidden px-3 text-[13px]">
         {tide && <NextSteps sweep={sweep} steps={steps} acts={acts} onRegion={onRegion} />}
         <div className="ml-auto flex shrink-0 items-center gap-1 text-xs">
-          {tide && !chartHidden && <Legend />}
+          {tide && !chartHidden && <Legend row={bold} />}
           {(views.length > 1 || view !== views[0]) && views.map((v) => (
             <button
               key={v}
@@ -97,10 +97,12 @@ export function TidePanel({ study, sweep, arranged, ordered, marks, picked, chos
 }
 
 /** What the lines of the chart are. */
-function Legend() {
+function Legend({ row }: { row: TideRow | undefined }) {
+  const has = (part: "subject" | "faces") => row?.points.some((p) => p[part] !== null);
   return (
     <span aria-hidden className="mr-1 flex gap-2 whitespace-nowrap text-faint">
       <span><i className="mr-1 inline-block w-4 border-t-2 border-teal align-middle" />kept</span>
+      {(["subject", "faces"] as const).map((part) => has(part) && <span key={part}><DashSample part={part} />{part}</span>)}
       <span><i className="mr-1 inline-block w-4 border-t border-dashed border-faint align-middle" />look</span>
     </span>
   );
