@@ -58,7 +58,7 @@ def strength_series(job: tuple[str, float, float]) -> tuple[list[float], list[fl
     an edge by luck."""
     look, hold, colours = job
     source, seeds = harbour(120, 180), (1, 2)
-    holds = {"lines": hold, "shapes": hold, "colours": colours}
+    holds = {"lines": hold, "shapes": hold, "colours": colours, "subject": hold}
     kept, away = [], []
     for strength in STRENGTHS:
         takes = [taken(source, look=look, strength=strength, seed=seed, holds=holds, steps=12) for seed in seeds]
@@ -103,7 +103,13 @@ class Strength(unittest.TestCase):
             kept = [
                 composition(
                     source,
-                    taken(source, look=look, strength=1, seed=seed, holds={"lines": 0, "shapes": 0, "colours": 0}),
+                    taken(
+                        source,
+                        look=look,
+                        strength=1,
+                        seed=seed,
+                        holds={"lines": 0, "shapes": 0, "colours": 0, "subject": 0},
+                    ),
                 )
                 for seed in (1, 2, 3)
             ]
@@ -294,7 +300,7 @@ class Sizes(unittest.TestCase):
             lab = bytes_to_lab(cv2.resize(picture, (48, 32), interpolation=cv2.INTER_AREA))[..., 0]
             return lab - bytes_to_lab(cv2.resize(large, (48, 32), interpolation=cv2.INTER_AREA))[..., 0]
 
-        free = {"lines": 0, "shapes": 0, "colours": 0}
+        free = {"lines": 0, "shapes": 0, "colours": 0, "subject": 0}
         takes = {s: low(taken(large, strength=0.9, seed=s, holds=free)) for s in (1, 2)}
         draft = low(taken(small, strength=0.9, seed=1, holds=free))
         same = np.corrcoef(draft.ravel(), takes[1].ravel())[0, 1]

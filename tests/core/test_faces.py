@@ -10,7 +10,7 @@ from tests.pictures import disc_on_ground, harbour, keeper
 from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
 from warmtide.core.looks.shared.features import features
-from warmtide.core.looks.shared.portrait import with_faces
+from warmtide.core.looks.shared.portrait import painted_by_parts
 from warmtide.core.maths.arrays import Float
 from warmtide.core.maths.colour import bytes_to_lab, lab_to_bytes
 from warmtide.core.model.cache import SharedCache
@@ -20,6 +20,7 @@ from warmtide.core.model.sitting import Sitting
 from warmtide.core.pictures.framing import Framing, frame, framed_points
 from warmtide.core.readings.measure import measure
 from warmtide.core.understanding.faces import face_mask, find_faces, moved_faces
+from warmtide.core.understanding.people.cascade import cascade_faces
 
 
 class Finding(unittest.TestCase):
@@ -54,11 +55,12 @@ class Finding(unittest.TestCase):
             with self.subTest(name):
                 lit = lab * np.array([light, chroma, chroma], np.float32) + np.array([0, 0.3 * warm, warm], np.float32)
                 self.assertEqual(len(find_faces(lab_to_bytes(lit))), 1)
+                self.assertEqual(len(cascade_faces(lab_to_bytes(lit))), 1)
         # Tanks, lamps and tools in a shed have the tones of a face, but colours here and there.
         ys, xs = np.mgrid[0 : lab.shape[0], 0 : lab.shape[1]]
         shed = lab.copy()
         shed[..., 1:] = np.where(((xs // 12 + ys // 12) % 2 == 0)[..., None], (0.17, 0.08), (0.0, 0.02))
-        self.assertEqual(find_faces(lab_to_bytes(shed)), ())
+        self.assertEqual(cascade_faces(lab_to_bytes(shed)), ())
 
     def test_the_mask_covers_the_face_and_little_else(self) -> None:
         picture = keeper()
@@ -164,7 +166,7 @@ class Drawing(unittest.TestCase):
         for across in (0.3, 0.62):
             picture = keeper(300, 400, size=0.75, across=across)
             sitting = Sitting("any", 1, 300, 400, faces=find_faces(picture))
-            with_faces(paint, bytes_to_lab(picture), sitting, 0.5)
+            painted_by_parts(paint, bytes_to_lab(picture), sitting, 0.5)
         self.assertEqual(len(seen), 2)
 
 
@@ -197,7 +199,9 @@ class Painting(unittest.TestCase):
         cache = SharedCache()
         free, held = (
             restyle(
-                self.source, Recipe(strength=0.9, holds={"lines": 0, "shapes": 0, "faces": f}, size=400), cache=cache
+                self.source,
+                Recipe(strength=0.9, holds={"lines": 0, "shapes": 0, "faces": f, "subject": 0}, size=400),
+                cache=cache,
             )
             for f in (0, 0.9)
         )

@@ -20,7 +20,7 @@ from warmtide.core.pictures.guide import guide_plane
 from warmtide.core.pictures.mix import mix
 from warmtide.core.understanding.flat.depth import inflated_depth
 
-FREE = Holds(lines=0, shapes=0, colours=0, faces=0)
+FREE = Holds(lines=0, shapes=0, colours=0, faces=0, subject=0)
 
 
 def disc(height: int, width: int, radius: float) -> Byte:
@@ -109,7 +109,7 @@ class Depth(unittest.TestCase):
         """How far the box still stands out of what surrounds it."""
         total = 0.0
         for seed in (1, 2, 3):
-            holds = Holds(lines=0, shapes=0, colours=0, faces=0, depth=hold)
+            holds = Holds(lines=0, shapes=0, colours=0, faces=0, subject=0, depth=hold)
             take = restyle(
                 self.source, Recipe(look="charcoal", strength=0.95, seed=seed, holds=holds), guides=Guides(depth=guide)
             ).astype(float)
@@ -141,7 +141,7 @@ class Depth(unittest.TestCase):
 class MarkedFaces(unittest.TestCase):
     def test_a_marked_face_is_held_where_nothing_was_found(self) -> None:
         source = harbour(128, 192)
-        recipe = Recipe(look="watercolour", strength=0.8, holds=Holds(lines=0, shapes=0, colours=0, faces=1))
+        recipe = Recipe(look="watercolour", strength=0.8, holds=Holds(lines=0, shapes=0, colours=0, faces=1, subject=0))
         face = Face(0.5, 0.33, 0.2)
         marked = restyle(source, recipe, guides=Guides(faces=(face,)))
         plain = restyle(source, recipe, guides=Guides(faces=()))

@@ -23,7 +23,7 @@ from warmtide.core.model.recipe import Holds, Recipe
 from warmtide.core.understanding.faces import face_mask
 from warmtide.core.understanding.palette import palette
 
-FREE = Holds(lines=0, shapes=0, colours=0, faces=0)
+FREE = Holds(lines=0, shapes=0, colours=0, faces=0, subject=0)
 
 
 class Octaves(unittest.TestCase):

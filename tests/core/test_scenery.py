@@ -27,7 +27,7 @@ from warmtide.core.scenes.things import bring_in, things_in
 from warmtide.core.understanding.ground import flat_ground
 
 CACHE = SharedCache()
-FREE = {"lines": 0, "shapes": 0, "colours": 0, "faces": 0}
+FREE = {"lines": 0, "shapes": 0, "colours": 0, "faces": 0, "subject": 0}
 
 
 def staged(source: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Byte:

@@ -27,7 +27,11 @@ def _strokes(path: Path, shape: tuple[int, int]) -> AnyArray:
     except (ValueError, UnicodeDecodeError):
         raise BadInput(f"{path} is no points file; {_SAYS}.") from None
     width = given.get("width", 0.01) if isinstance(given, dict) else None
-    if not isinstance(width, (int, float)) or not _WIDTH[0] <= width <= _WIDTH[1] or set(given) - {"in", "out", "width"}:
+    if (
+        not isinstance(width, (int, float))
+        or not _WIDTH[0] <= width <= _WIDTH[1]
+        or set(given) - {"in", "out", "width"}
+    ):
         raise BadInput(f"{path} is no points file; {_SAYS}; the width from {_WIDTH[0]} to {_WIDTH[1]}.")
     plane = np.zeros(shape, np.int16)
     size = np.array(shape[::-1])
@@ -75,6 +79,10 @@ def cut(image: Path, out: Path, what: str, points: Path | None, as_json: bool) -
     alpha = np.clip(found.alpha * 255 + 0.5, 0, 255).astype(np.uint8)
     write_file(out, png(np.dstack([found.colours, alpha])))
     if as_json:
-        print(json.dumps({"kind": found.kind, "trust": round(found.trust, 2), "share": round(float(found.alpha.mean()), 4)}))
+        print(
+            json.dumps(
+                {"kind": found.kind, "trust": round(found.trust, 2), "share": round(float(found.alpha.mean()), 4)}
+            )
+        )
     else:
         print(_said(found))

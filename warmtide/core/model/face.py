@@ -1,6 +1,8 @@
 """Where a face is, and where its features are."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+
+import numpy as np
 
 from ..maths.arrays import AnyArray
 
@@ -30,3 +32,11 @@ class Face:
     width: float
     angle: float = 0.0
     points: FacePoints | None = field(default=None, compare=False, repr=False)
+
+    def within(self, left: float, top: float, side: float) -> "Face":
+        """The same face as it lies in a square part of its picture; all in shares of the picture's long side."""
+        points = self.points
+        if points is not None:
+            places = (points.places - np.array([left, top, 0])) / side
+            points = replace(points, places=places.astype(points.places.dtype))
+        return replace(self, x=(self.x - left) / side, y=(self.y - top) / side, width=self.width / side, points=points)

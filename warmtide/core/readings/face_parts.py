@@ -24,7 +24,7 @@ _FINE, _BROAD = 1.6, 8.0
 # Around a feature, in its own sizes; how far it is looked for, in eye distances.
 _GROWN, _SEARCH = 1.45, 0.22
 # Up to this many eye distances a feature is in place; this much farther it counts nothing.
-_IN_PLACE, _GONE = 0.05, 0.22
+_IN_PLACE, _GONE = 0.08, 0.22
 # Correlation of features of different people by part (the median of 130 pairs), and one that is as good as any.
 _CHANCE = {"left eye": 0.70, "right eye": 0.70, "brows": 0.52, "nose": 0.42, "mouth": 0.47}
 _FULL = 0.93
@@ -33,7 +33,7 @@ _CONTRAST, _LEAST = 0.40, 0.004
 # Contrast of a feature that is plainly there.
 _PLAIN = 0.04
 # Of the least kept feature in a face's figure; the rest is their mean.
-_WORST = 0.4
+_WORST = 0.3
 
 
 @dataclass(frozen=True)
@@ -112,7 +112,7 @@ def _part(
         return None
     ys, xs = np.mgrid[-reach : reach + 1, -reach : reach + 1].astype(f32)
     # Of two that fit alike the nearer is it.
-    near = (0.10 * np.hypot(ys, xs) / reach).astype(f32)
+    near = (0.25 * np.hypot(ys, xs) / reach).astype(f32)
     # A negative has its features too, and where only lines are left they lie where the features were.
     plain, y, x = max(_matched(core, own, where, near), _matched(core, own, -where, near))
     there, ty, tx = _matched(blur(np.abs(core), 2.0), own, blur(np.abs(where), 2.0), near)

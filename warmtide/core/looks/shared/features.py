@@ -17,6 +17,7 @@ from ...maths.arrays import Float, f32
 from ...maths.blur import quick_blur
 from ...maths.steps import smoothstep
 from ...model.face import Face
+from ...understanding.people.features import BROWS, EYES, LIPS, NOSTRILS
 
 # Everything below is in widths of the face, from its middle, across and down.
 _FINE, _BROAD = 0.012, 0.050
@@ -48,6 +49,24 @@ class Features:
     core: Float
 
 
+def _places_of(face: Face) -> tuple[tuple[float, float, float, float, float], ...]:
+    """Where ink is laid in a face: around its own features where they are known, else where a frontal face has them."""
+    if face.points is None:
+        return _PLACES
+    lean = math.radians(face.angle)
+    away = (face.points.places[:, :2] - (face.x, face.y)) / face.width
+    own = np.column_stack([away @ (math.cos(lean), math.sin(lean)), away @ (-math.sin(lean), math.cos(lean))])
+    groups = [(*EYES[i][0], *EYES[i][1], *BROWS[i][0], *BROWS[i][1]) for i in range(2)] + [
+        NOSTRILS,
+        (*LIPS[0], *LIPS[1]),
+    ]
+    found = []
+    for group, (_, _, across, down, most) in zip(groups, _PLACES, strict=True):
+        x, y = own[list(group)].mean(0)
+        found.append((float(x), float(y), across, down, most))
+    return tuple(found)
+
+
 def features(lab: Float, face: Face, size: tuple[int, int] | None = None) -> Features:
     """The drawn features of one face of an OKLab picture (h, w, 3). About 27 ms at 512 px, 65 with ink three times as large.
 
@@ -72,7 +91,7 @@ def features(lab: Float, face: Face, size: tuple[int, int] | None = None) -> Fea
     low, high = np.percentile(inside, (5, 95))
     darker = (quick_blur(light, _BROAD * wide) - fine) / f32(max(high - low, 0.02))
     ready = np.full((height, width), _ELSEWHERE, f32)
-    for a, b, c, d, most in _PLACES:
+    for a, b, c, d, most in _places_of(face):
         near = np.exp(-((((u - a) / c) ** 2 + ((v - b) / d) ** 2) ** 2))
         np.maximum(ready, _ELSEWHERE + (most - _ELSEWHERE) * near, out=ready)
     drawn = (darker * ready).astype(f32)

@@ -1,7 +1,6 @@
 """What a picture is about is painted a second time with finer tools, and its faces a third; each is laid in with a soft rim."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import cv2
@@ -107,9 +106,7 @@ def _with_faces(paint: "Painter", lab: Float, sitting: "Sitting", tone: float, o
         near[..., 1:] *= (1 + f32(_CHROMA) * mask)[..., None]
         larger = min(short, round(2.6 * side))
         enlarged = cv2.resize(near, (larger, larger), interpolation=cv2.INTER_CUBIC)
-        within = replace(
-            face, x=(face.x * long_side - left) / side, y=(face.y * long_side - top) / side, width=size / side
-        )
+        within = face.within(left / long_side, top / long_side, side / long_side)
         painted = paint(np.ascontiguousarray(enlarged), sitting.closer(larger, within))
         painted = cv2.resize(painted, (side, side), interpolation=cv2.INTER_AREA)
         below = np.ascontiguousarray(out[rows, columns])

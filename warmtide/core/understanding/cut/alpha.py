@@ -170,7 +170,12 @@ def _apart(picture: Float, mask: Mask) -> Float:
 
 
 def edges_of(
-    rgb: Byte, mask: Mask, belt: int = BELT, hair: Mask | None = None, strokes: AnyArray | None = None, widen: bool = True
+    rgb: Byte,
+    mask: Mask,
+    belt: int = BELT,
+    hair: Mask | None = None,
+    strokes: AnyArray | None = None,
+    widen: bool = True,
 ) -> Edges:
     """Soft edges of a hard mask. 100 to 400 ms at 512 px.
 
