@@ -37,6 +37,8 @@ const WARNINGS: Record<string, string> = {
   thin: "Some of its lines are too thin for a thing at this size; a larger size keeps them.",
   outline: "Where the product ends could not be seen all around: part of it has its ground's own grey.",
   thing: "Nothing stands out of this picture as one thing on its own, so it is only lit anew; a building is for the looks of buildings.",
+  profile: "A face is turned away: it is made softer, and no eyes are drawn.",
+  nobody: "Nobody is seen in this picture: it is only made softer. Mark a face by hand where one is (H).",
   planes: "How the building's faces lie could not be told: nothing is drawn on it or around it.",
   open: "The sketch has no closed area, so nothing is filled.",
   toneless: "The source has no tones that could be restored.",

@@ -20,6 +20,7 @@ from ..model.guides import NO_GUIDES, Guides
 from ..model.look import Look
 from ..model.recipe import Recipe
 from ..model.sitting import Original, Sitting
+from ..understanding.faces import find_faces
 from ..understanding.ground import flat_ground
 from ..words.effects import Effect, marks_of, worded
 from ..words.prompt import effect_of
@@ -82,9 +83,11 @@ def painted_whole(source: Byte, look: Look, prompt: str = "", seed: int = 1, cac
     """
     lab = bytes_to_lab(source)
     height, width = source.shape[:2]
+    itself = look.handling.once or look.handling.whole
     sitting = Sitting(
         look.name, seed, height, width, flat_ground(lab), cache or SharedCache(), prompt=prompt,
-        original=Original(lab, ("whole", pixel_key(source))) if look.handling.once else None,
+        faces=find_faces(source) if look.handling.whole else (),
+        original=Original(lab, ("whole", pixel_key(source))) if itself else None,
         least_scale=look.handling.least_scale,
     )  # fmt: skip
     painted = look.paint(lab, sitting)
@@ -140,6 +143,9 @@ def restyled(
     seen = seen_of(source, guides, order.cache)
     key = SourceKey(pixel_key(set_up.picture), levels, seen.faces, seen.key)
     prepared = prepared_source(order, key, set_up.picture, subject_in(set_up, seen))
+    if look.handling.whole:
+        whole = _made_whole(order, prepared, original_of(small, set_up, order.guides), progress or _silent)
+        return whole if order.guides.region is None else laid_in(small, whole, order.guides.region)
     left_out = octaves_left_out(source.shape[0], source.shape[1], recipe.quality)
     content, share = _content(order, key, prepared, staged, left_out)
     effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance, 1.0 if staged else share)
@@ -153,6 +159,20 @@ def restyled(
     _run(content, painted, brushwork, recipe, progress or _silent)
     take = lab_to_bytes(from_space(image_of(painted.picture())))
     return take if order.guides.region is None else laid_in(small, take, order.guides.region)
+
+
+def _made_whole(order: Order, source: PreparedSource, original: Original, progress: Progress) -> Byte:
+    """The take of a look that makes it by itself."""
+    recipe, look = order.recipe, order.look
+    sitting = Sitting(
+        look.name, recipe.seed, *source.shape, source.ground, order.cache, source.faces, original=original,
+        guidance=recipe.guidance, strength=recipe.strength, prompt=recipe.prompt if recipe.guidance > 1 else "",
+        subject=source.subject, holds=recipe.holds, weight=recipe.look_weight,
+    )  # fmt: skip
+    progress(0, recipe.steps_run)
+    made = lab_to_bytes(np.clip(look.paint(original.lab, sitting), -0.5, 1.05).astype(f32))
+    progress(recipe.steps_run, recipe.steps_run)
+    return made
 
 
 def _gamma(guidance: float) -> float:

@@ -67,6 +67,9 @@ def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guid
     if scene_asked(look, recipe.prompt).asked is not None and recipe.guidance > 1:
         # A sunset that was asked for is as loud as it is.
         reading.figures["warnings"] = [name for name in reading.figures["warnings"] if name != "saturation"]
+    if look.handling.whole:
+        # Features were given another size on purpose.
+        reading.figures["warnings"] = [name for name in reading.figures["warnings"] if name != "face"]
     if look.remarks is not None and recipe.strength > 0:
         reading.figures["warnings"] += look.remarks(original_of(framed, set_up, led), cache)
     return reading

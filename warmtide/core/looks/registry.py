@@ -49,7 +49,19 @@ def looks() -> dict[str, Look]:
 
 
 # Categories in the order in which they are shown; others follow.
-_ORDER = ("material", "concept", "building", "product", "painted", "drawn", "graphic", "printed", "made", "restored")
+_ORDER = (
+    "material",
+    "concept",
+    "building",
+    "product",
+    "character",
+    "painted",
+    "drawn",
+    "graphic",
+    "printed",
+    "made",
+    "restored",
+)
 
 
 @cache

@@ -28,7 +28,8 @@ class Handling:
     bolder; below 1 for looks that leave paper bare, on which what is turned away from would show as its negative.
     least_scale : size of marks at least, however small the picture. Where marks are paler or fewer and not only smaller
     in small pictures they must follow it further down, to .12 for 64 px; where each costs the same at any size they needn't.
-    once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
+    whole : the painter makes the whole take from the source itself, by strength, holds and weight of the sitting: its forms are
+    not the source's, so that a mix with it would show both. once : the painter runs once a take; its shapes are the source's own, so a second run would change nothing.
     """
 
     portrait: bool = True
@@ -40,6 +41,7 @@ class Handling:
     bare_push: float = 1.0
     least_scale: float = 0.28
     once: bool = False
+    whole: bool = False
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from ..maths.arrays import AnyArray, Float, Mask, f32
 from ..maths.gaussian import smooth_field
 from .cache import SharedCache
 from .face import Face
+from .recipe import Holds
 from .scene import Backdrop
 
 Decision = TypeVar("Decision")
@@ -47,6 +48,7 @@ class Sitting:
     cannot shift the fields after it; equal fields are shared between takes. An inset sitting paints the square
     around a face again, larger: what the whole picture decided (tones, inks) holds there too. What words ask of a
     material's finish is in `words`, by name. `subject` (h, w) 0..1 is what the picture is about, which is painted finer.
+    `holds` and `weight` are the recipe's, for looks that make the whole take.
     """
 
     look: str
@@ -66,6 +68,8 @@ class Sitting:
     prompt: str = ""
     least_scale: float = 0.28
     subject: Float | None = None
+    holds: Holds = field(default_factory=Holds)
+    weight: float = 1.0
 
     @property
     def scale(self) -> float:

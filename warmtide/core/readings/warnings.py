@@ -40,7 +40,7 @@ def warnings_of(
 
     A look may add remarks of its own: "thin" (lines finer than its material can be), "planes" (a building that could
     not be understood), "outline" (a product that its ground hides in part), "thing" (no product stands
-    out of the picture), "open" (a sketch without a closed area), "guessed" (colours of a grey photograph).
+    out of the picture), "profile" (a face that is turned away or covered), "nobody" (no person for a character), "open" (a sketch without a closed area), "guessed" (colours of a grey photograph).
 
     Parameters
     ----------

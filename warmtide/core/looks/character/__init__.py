@@ -1,0 +1,1 @@
+"""A person as the character of an animated film: still that person, with pose, clothes and place."""
