@@ -120,7 +120,7 @@ class _Near:
         """Where it is like the cheeks at any light; under the chin, where shadow dulls it, with less care."""
         tone, au = self.tone, np.abs(self.u)
         hue = self.weighed[..., 1:] / (self.weighed[..., :1] + f32(0.06)) - tone[1:].astype(f32) / f32(tone[0] + 0.06)
-        wide = 1 + 0.9 * (1 - smoothstep(0.30, 0.45, au)) * smoothstep(0.35, 0.5, self.v) * (
+        wide = 1 + 0.5 * (1 - smoothstep(0.30, 0.45, au)) * smoothstep(0.35, 0.5, self.v) * (
             1 - smoothstep(1.0, 1.3, self.v)
         )
         like = 1 - smoothstep(0.9, 1.8, np.hypot(hue[..., 0] / f32(0.075), hue[..., 1] / f32(0.11)) / wide)

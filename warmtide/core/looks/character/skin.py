@@ -136,13 +136,10 @@ def _one(out: Float, gain: Float, before: Float, seen: Warped, light: Lit, perso
         _beard(part, box, seen, light, person, own, (xs, ys))
 
 
-def _beard(
-    part: Float, box: Box, seen: Warped, light: Lit, person: Person, own: Float, grid: tuple[Float, Float]
-) -> None:
-    """Hair on chin, jaw and upper lip in its own colour, combed away from the middle of the face."""
-    head, states, photo = person.head, person.states, seen.photo[box]
-    wide, (xs, ys) = head.width, grid
-    shape = photo.shape[:2]
+def bearded(photo: Float, hair: Float, person: Person, own: Float) -> Float:
+    """Where hair grows on chin, jaw and upper lip of a part of a picture, (h, w) 0..1; `own` the points in that part."""
+    head, states = person.head, person.states
+    wide, shape = head.width, photo.shape[:2]
     ring = np.concatenate([own[list(JAW)] + head.down * 0.06 * wide, own[[425, 327, 2, 98, 205]]])
     zone = blur(filled(shape, [ring]), 0.015 * wide)
     lips = filled(shape, [ring_of(LIPS, own)])
@@ -150,14 +147,22 @@ def _beard(
     deep = blur(np.ascontiguousarray(bare[..., 0]), 0.012 * wide) / f32(states.tone[0])
     chroma = blur(np.hypot(bare[..., 1], bare[..., 2]), 0.03 * wide) / f32(max(float(np.hypot(*states.tone[1:])), 0.02))
     hairy = np.maximum(1 - smoothstep(0.62, 0.84, deep), 1 - smoothstep(0.62, 0.86, chroma))
-    mask = hairy * zone * (1 - blur(lips, 0.006 * wide)) * (1 - seen.hair[box])
-    mask = states.beard * smoothstep(0.25, 0.6, blur(mask.astype(f32), 0.012 * wide))
+    mask = (hairy * zone * (1 - blur(lips, 0.006 * wide)) * (1 - hair)).astype(f32)
+    return np.asarray(states.beard * smoothstep(0.25, 0.6, blur(mask, 0.012 * wide)), f32)
+
+
+def _beard(
+    part: Float, box: Box, seen: Warped, light: Lit, person: Person, own: Float, grid: tuple[Float, Float]
+) -> None:
+    """A beard in its own colour, combed away from the middle of the face."""
+    photo, wide, (xs, ys) = seen.photo[box], person.head.width, grid
+    mask = bearded(photo, seen.hair[box], person, own)
     colour = (photo * mask[..., None]).sum((0, 1)) / max(float(mask.sum()), 1.0)
-    noise = blur(np.random.default_rng(7).normal(0, 1, shape).astype(f32), 0.7)
+    noise = blur(np.random.default_rng(7).normal(0, 1, mask.shape).astype(f32), 0.7)
     angle = np.arctan2(ys - own[0][1] + 0.25 * wide, 0.8 * (xs - own[0][0]))
-    hairs = along(noise, angle, mask.astype(f32), 0.05 * wide)
+    hairs = along(noise, angle, mask, 0.05 * wide)
     calm = np.ascontiguousarray(seen.calm[box][..., 0])
-    tone = colour[0] + 0.8 * (calm - within(calm, mask.astype(f32), 0.12 * wide)) + 0.022 * hairs / (hairs.std() + 1e-4)
+    tone = colour[0] + 0.8 * (calm - within(calm, mask, 0.12 * wide)) + 0.022 * hairs / (hairs.std() + 1e-4)
     tone = relit(np.asarray(tone, f32), 1 + 0.9 * (light.shade[box] - 1))
     drawn = np.dstack([tone, 0 * tone + 1.1 * colour[1], 0 * tone + 1.1 * colour[2]])
     part += (0.88 * mask)[..., None] * (drawn - part)
