@@ -9,7 +9,15 @@ import numpy as np
 from tests import badges
 from tests.people import Build, by_lot, cut_person, person, street
 from tests.pictures import disc_on_ground, harbour
+from warmtide.core.job.take import restyle
+from warmtide.core.looks.shared.portrait import painted_by_parts
+from warmtide.core.maths.arrays import Float
+from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.model.cache import SharedCache
 from warmtide.core.model.face import Face
+from warmtide.core.model.recipe import Recipe
+from warmtide.core.model.sitting import Sitting
+from warmtide.core.readings.subject import subject_kept
 from warmtide.core.understanding.faces import face_holds, find_faces, in_profile, pointed
 from warmtide.core.understanding.networks import look, network_file
 from warmtide.core.understanding.people.features import BROWS, CHIN, EYES, LIPS, NOSE_TIP, OUTLINES
@@ -150,3 +158,38 @@ class WhatItIsAbout(unittest.TestCase):
         self.assertAlmostEqual(float(mended.plane[40, 45]), 0.9, places=5)
         strokes[:] = cv2.rectangle(strokes, (0, 0), (99, 99), 0, -1)
         self.assertEqual(corrected(Subject(plane, ("thing",)), strokes).kinds, ())
+
+
+class Held(unittest.TestCase):
+    def test_the_hold_on_the_subject_keeps_it_step_by_step_and_leaves_the_ground(self) -> None:
+        picture = person(height=320, width=280)
+        about = find_subject(picture, find_faces(picture)).plane
+        cache = SharedCache()
+        kept, ground = [], []
+        for hold in (0.0, 0.35, 0.7, 1.0):
+            holds = {"lines": 0, "shapes": 0, "colours": 0, "faces": 0, "subject": hold}
+            take = restyle(picture, Recipe(look="oil", strength=0.9, holds=holds, size=320), cache=cache)
+            told = subject_kept(picture, take, about)
+            assert told is not None
+            kept.append(told)
+            ground.append(subject_kept(picture, take, 1 - about) or 0.0)
+        self.assertEqual(kept, sorted(kept))
+        self.assertGreater(kept[-1], kept[0] + 12)
+        self.assertLess(ground[-1] - ground[0], 0.6 * (kept[-1] - kept[0]))
+
+    def test_it_is_painted_finer_than_its_surroundings(self) -> None:
+        picture = person(height=320, width=280)
+        lab = bytes_to_lab(picture)
+        about = find_subject(picture, find_faces(picture)).plane
+        seen: list[tuple[tuple[int, int], float]] = []
+
+        def paint(part: Float, sitting: Sitting) -> Float:
+            seen.append((part.shape[:2], sitting.scale))
+            return np.full_like(part, 1.0 if len(seen) == 1 else 0.0)
+
+        sitting = Sitting("any", 1, 320, 280, subject=about)
+        out = painted_by_parts(paint, lab, sitting, 0.0)
+        self.assertEqual(len(seen), 2)
+        self.assertLess(seen[1][1], 0.7 * seen[0][1])
+        self.assertLess(float(out[about > 0.8].max()), 0.05)
+        self.assertGreater(float(out[about < 0.1].min()), 0.95)

@@ -125,14 +125,14 @@ def _proportions(sitting: Sitting, wishes: Wishes, chance: np.random.Generator) 
     amount = pushed * held * min(sitting.strength / _FULL, 1.25) ** _EASE
     firm = 1 - 0.5 * max(sitting.holds.faces - _FIRM, 0) / (1 - _FIRM)
     young = max(-wishes.get("age", 0.0), 0.0)
-    eyes = sitting.weight * wishes.get("eyes", 1.0) * firm * (1 + 0.15 * young) * float(chance.uniform(0.94, 1.06))
-    jaw = wishes.get("jaw", 1.0) * firm * float(chance.uniform(0.9, 1.1))
+    eyes = sitting.weight * wishes.get("eyes", 1.0) * firm * (1 + 0.15 * young) * float(chance.uniform(0.92, 1.08))
+    jaw = wishes.get("jaw", 1.0) * firm * float(chance.uniform(0.8, 1.2))
     return Proportions(amount, eyes, jaw, wishes.get("round", 0.0), young), eyes * min(amount, 1.2)
 
 
 def _lamp(photo: Float, seen: Warped, wishes: Wishes, chance: np.random.Generator) -> Lamp:
     """Light from the side that the photograph has it from, unless seed or words say otherwise."""
-    turned, strength = chance.uniform() < 0.3, float(chance.uniform(0.85, 1.15))
+    turned, strength, rim = chance.uniform() < 0.45, float(chance.uniform(0.7, 1.3)), float(chance.uniform(0.6, 1.7))
     side = wishes.get("side", 0.0)
     if not side:
         side = -1.0
@@ -142,7 +142,7 @@ def _lamp(photo: Float, seen: Warped, wishes: Wishes, chance: np.random.Generato
             left, right = (_value_at(even, mesh[i]) for i in (50, 280))
             side = -1.0 if left >= right - 0.01 else 1.0
         side = -side if turned else side
-    return Lamp(float(np.clip(side, -1, 1)), strength, wishes.get("rim", 1.0), min(wishes.get("soft", 0.0), 1.5))
+    return Lamp(float(np.clip(side, -1, 1)), strength, rim * wishes.get("rim", 1.0), min(wishes.get("soft", 0.0), 1.5))
 
 
 def _value_at(plane: Float, place: AnyArray) -> float:
