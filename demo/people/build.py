@@ -31,7 +31,7 @@ CLOTHS: tuple[Colour, ...] = (
 
 class Build(NamedTuple):
     """Sizes are shares of a common one. `turn`, `nod`, `tilt` of the head are radians: to the right of the picture, up, and
-    clockwise; `age` 0..1 deepens folds; `child` 0..1 makes the face a child's; `light` is the side of the lamp, -1..1."""
+    clockwise; `age` 0..1 deepens folds; `child` 0..1 makes the face a child's; `light` is the side of the lamp, -1..1. `dog` 1 sits one beside."""
 
     skin: Colour = SKINS[1]
     hair: Colour = HAIRS[1]
@@ -58,6 +58,7 @@ class Build(NamedTuple):
     tilt: float = 0.0
     gaze: float = 0.0
     light: float = -0.6
+    dog: float = 0.0
 
 
 def by_lot(number: int) -> Build:

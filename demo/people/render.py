@@ -11,13 +11,15 @@ from numba import njit
 from warmtide.core.maths.arrays import Byte, Float
 
 from .build import Build
+from .dog import dog, dog_colour
 from .paint import colour_of
-from .shape import COAT, EYE, FRAME, HAIR, HAT, SCARF, SKIN, coat, eyeball, face, frames, hair, hat, scarf
+from .shape import COAT, DOG, EYE, FRAME, HAIR, HAT, SCARF, SKIN, coat, eyeball, face, frames, hair, hat, scarf
 
 # The head turns about this place in the neck.
 _PIVOT_Y, _PIVOT_Z = -0.72, -0.15
 _FAR, _NEAREST = 11.0, 0.0012
 _EYE_AWAY = 8.0
+_DOG_X, _DOG_Y = 1.15, -0.95
 _BAND = 32
 
 
@@ -32,6 +34,16 @@ def _apart(b, turned, x, y, z):  # type: ignore[no-untyped-def]
     s = scarf(x, y, z) * 0.7
     if s < d:
         d, part = s, SCARF
+    if b.dog > 0:
+        # Beside the fisher, its head turned a little to us.
+        dx, dy, dz = (x - _DOG_X) * 0.97 - (z - 0.35) * 0.24, y - _DOG_Y, (z - 0.35) * 0.97 + (x - _DOG_X) * 0.24
+        near = math.sqrt(dx * dx + (dy + 0.6) ** 2 + dz * dz) - 1.7
+        if near < 0.2:
+            k, which = dog(dx * 1.25, dy * 1.25, dz * 1.25)
+            if k / 1.25 < d:
+                d, part = k / 1.25, DOG + which
+        elif near < d:
+            d, part = near, DOG
     reach = math.sqrt(hx * hx + (hy + 0.1) ** 2 + (hz + 0.1) ** 2) - 1.35
     if reach > 0.25:
         return (d, part, hx, hy, hz) if d < reach else (reach, SKIN, hx, hy, hz)
@@ -87,7 +99,11 @@ def _shaded(b, turned, x, y, z, part, hx, hy, hz):  # type: ignore[no-untyped-de
     lx, ly, lz = lx / n, ly / n, lz / n
     shadow = _lit(b, turned, x + nx * 0.01, y + ny * 0.01, z + nz * 0.01, lx, ly, lz)
     toward = nx * lx + ny * ly + nz * lz
-    r, g_, a_, shine, sharp = colour_of(b, part, hx, hy, hz)
+    if part >= DOG:
+        ux, uz = (x - _DOG_X) * 0.97 - (z - 0.35) * 0.24, (z - 0.35) * 0.97 + (x - _DOG_X) * 0.24
+        r, g_, a_, shine, sharp = dog_colour(part - DOG, ux * 1.25, (y - _DOG_Y) * 1.25, uz * 1.25)
+    else:
+        r, g_, a_, shine, sharp = colour_of(b, part, hx, hy, hz)
     soft = 0.18 if part == SKIN else 0.0
     # Light that goes through skin comes out red.
     red = max((toward + 1.8 * soft) / (1 + 1.8 * soft), 0.0) * (0.25 * soft / 0.18 + (1 - 0.25 * soft / 0.18) * shadow)

@@ -11,7 +11,7 @@ import math
 
 from numba import njit
 
-SKIN, EYE, HAIR, COAT, SCARF, FRAME, HAT = 0, 1, 2, 3, 4, 5, 6
+SKIN, EYE, HAIR, COAT, SCARF, FRAME, HAT, DOG = 0, 1, 2, 3, 4, 5, 6, 7
 EYE_X, EYE_Y, EYE_Z, EYE_R = 0.205, 0.04, 0.365, 0.115
 MOUTH_Y = -0.43
 # Farther away than this a part is smooth, and nearer by what its folds and strands may add.

@@ -87,6 +87,36 @@ class Given(BrowserTest):
         page.get_by_role("button", name="Find them again").click()
         expect(page.get_by_role("button", name="faces", exact=True).first).to_be_visible()
 
+    def test_the_subject_is_seen_mended_and_found_again(self) -> None:
+        page = self.page
+        self.at_desk(as_file(keeper()), "keeper.png", "image/png")
+        page.keyboard.press("Shift+P")
+        panel = page.get_by_label("Subject", exact=True)
+        share = panel.get_by_role("status")
+        expect(share).to_have_text(re.compile(r"^[2-6]\d % of the picture, as found by the program"))
+        first = int((share.text_content() or "0").split()[0])
+        keep = page.get_by_role("button", name="Keep the subject")
+        expect(keep).to_be_disabled()
+        pad = page.get_by_role("application", name=re.compile("^Subject"))
+        pad.focus()
+        page.keyboard.press("e")
+        for _ in range(10):
+            page.keyboard.press("]")
+        page.keyboard.press(" ")
+        expect(share).to_have_text(re.compile(r"mended by you\.$"))
+        self.assertLess(int((share.text_content() or "0").split()[0]), first)
+        keep.click()
+        expect(panel).to_have_count(0)
+        expect(page.get_by_role("button", name="subject mended").first).to_be_visible()
+        self.assertIsNotNone(self.study()["sources"][0]["subject_key"])
+        # What was said is there when it is opened again.
+        page.keyboard.press("Shift+P")
+        expect(share).to_have_text(re.compile(r"mended by you\.$"))
+        self.assertLess(int((share.text_content() or "0").split()[0]), first)
+        page.get_by_role("button", name="As it was found").click()
+        expect(panel).to_have_count(0)
+        self.assertIsNone(self.study()["sources"][0]["subject_key"])
+
     def test_two_pictures_are_mixed_into_a_source(self) -> None:
         page = self.page
         self.at_desk(as_file(harbour(160, 240, 308)), "first.png", "image/png")

@@ -61,7 +61,7 @@ class CutOut(unittest.TestCase):
 
     def test_flat_art_comes_off_its_ground_exactly(self) -> None:
         # What is enclosed is not ground by itself: rings keep their middle until a stroke takes it out.
-        for name in [name for name in badges.BADGES if "ring" not in name][:4]:
+        for name in ("gear", "leaf", "shield", "fish", "letters"):
             with self.subTest(name):
                 cut = cut_out(badges.picture(name, 300))
                 self.assertEqual(cut.kind, "flat")

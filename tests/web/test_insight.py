@@ -138,7 +138,7 @@ class Insight(unittest.TestCase):
         self.assertEqual((shown.shape, shown[..., 3].max() > 100), ((160, 240, 4), True))
         self.assertEqual(self.http.get(f"/sources/{source['id']}/holds/depth").status_code, 422)
         self.assertEqual(self.http.get(f"/sources/{source['id']}/holds/fog").status_code, 404)
-        self.assertEqual(set(source["hold_ranges"]), {"lines", "shapes", "colours", "faces", "depth"})
+        self.assertEqual(set(source["hold_ranges"]), {"lines", "shapes", "colours", "faces", "subject", "depth"})
 
     def test_a_detail_is_sized_by_each_method(self) -> None:
         source = self.begin(as_file(harbour(300, 450)))["sources"][0]

@@ -160,6 +160,51 @@ class Looks(unittest.TestCase):
         refused = self.http.put(f"/sources/{source['id']}/region", files={"file": ("r.png", as_file(flat))})
         self.assertEqual((refused.status_code, "one single tone" in refused.json()["message"]), (422, True))
 
+    def test_a_subject_is_shown_and_mended(self) -> None:
+        study = self.begin(keeper(size=0.7))
+        source = study["sources"][0]
+        self.assertIsNone(source["subject_key"])
+        address = f"/sources/{source['id']}/subject"
+        seen = np.asarray(Image.open(io.BytesIO(self.http.get(address).content)).convert("L"))
+        height, width = seen.shape
+        self.assertGreater(int(seen[int(0.48 * height), width // 2]), 200)
+        self.assertLess(int(seen[:10].max()), 90)
+        self.assertEqual(self.http.get(f"{address}/strokes").status_code, 404)
+        body = {
+            "source_id": source["id"],
+            "recipe": {"size": 160, "steps": 4, "strength": 0.8, "holds": {"subject": 1}},
+            "spans": [],
+        }
+        before = self.http.post("/sweeps", json=body).json()
+        shared_stack().settled(study["id"], before["id"])
+        strokes = np.full((height, width, 3), 128, np.uint8)
+        strokes[:, : width // 2], strokes[:, width // 2 :] = 0, 0
+        strokes[: height // 6, : width // 6] = 255
+        given = self.http.put(address, files={"file": ("s.png", as_file(strokes))}).json()
+        self.assertEqual(len(given["subject_key"]), 12)
+        mended = np.asarray(Image.open(io.BytesIO(self.http.get(address).content)).convert("L"))
+        self.assertGreater(int(mended[height // 12, width // 12]), 240)
+        self.assertLess(int(mended[height // 2, width // 2]), 15)
+        found = np.asarray(Image.open(io.BytesIO(self.http.get(f"{address}?found=true").content)).convert("L"))
+        np.testing.assert_array_equal(found, seen)
+        kept = np.asarray(Image.open(io.BytesIO(self.http.get(f"{address}/strokes").content)).convert("L"))
+        np.testing.assert_array_equal(kept, strokes[..., 0])
+        overlay = self.http.get(f"/sources/{source['id']}/holds/subject?size=160")
+        shown = np.asarray(Image.open(io.BytesIO(overlay.content)))[..., 3]
+        self.assertGreater(int(shown[6, 8]), 100)
+        self.assertEqual(int(shown[60, 80]), 0)
+        # Takes are made with it: it is part of what names them.
+        self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 0)
+        part = self.http.post("/sweeps", json=body).json()
+        shared_stack().settled(study["id"], part["id"])
+        one, other = (self.http.get(f"/takes/{s['takes'][0]['id']}/image").content for s in (before, part))
+        self.assertNotEqual(one, other)
+        self.assertIsNone(self.http.delete(address).json()["subject_key"])
+        self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 1)
+        flat = np.full((20, 20, 3), 128, np.uint8)
+        refused = self.http.put(address, files={"file": ("s.png", as_file(flat))})
+        self.assertEqual((refused.status_code, "one single tone" in refused.json()["message"]), (422, True))
+
     def test_marked_faces_lead_takes_and_are_found_again(self) -> None:
         study = self.begin(keeper(size=0.7))
         source = study["sources"][0]
@@ -176,7 +221,11 @@ class Looks(unittest.TestCase):
         part = self.http.post("/sweeps", json=body).json()
         moved = {"x": 0.2, "y": 0.6, "width": 0.2, "angle": 15}
         self.assertNotEqual(self.http.put(address, json={"faces": [moved]}).json()["faces_key"], none["faces_key"])
-        self.assertEqual(self.http.get(address).json(), {"marked": True, "faces": [moved]})
+        told = self.http.get(address).json()
+        self.assertTrue(told["marked"])
+        self.assertEqual([{name: face[name] for name in moved} for face in told["faces"]], [moved])
+        # No face is there: a mark is all that is known of it.
+        self.assertEqual((told["faces"][0]["outlines"], told["faces"][0]["yaw"]), ([], None))
         done = shared_stack().settled(study["id"], part["id"])
         with_face, without = (self.http.get(f"/takes/{s['takes'][0]['id']}/image").content for s in (before, part))
         self.assertNotEqual(with_face, without)
@@ -185,7 +234,7 @@ class Looks(unittest.TestCase):
         again = self.http.put(address, json={"faces": None}).json()
         self.assertEqual((again["faces_key"], again["people"]), (None, True))
         self.assertEqual(self.http.post("/plans", json=body).json()["existing"], 1)
-        for wrong in ([{**moved, "width": 0}], [{**moved, "angle": 400}], [moved] * 13):
+        for wrong in ([{**moved, "width": 0}], [{**moved, "angle": 400}], [moved] * 25):
             with self.subTest(wrong=wrong):
                 self.assertEqual(self.http.put(address, json={"faces": wrong}).status_code, 422)
 
@@ -196,7 +245,11 @@ class Looks(unittest.TestCase):
         face = self.http.get(f"/sources/{source['id']}/faces").json()["faces"][0]
         self.assertAlmostEqual(face["x"], 0.48 * 0.75, delta=0.06)
         self.assertAlmostEqual(face["y"], 0.5, delta=0.03)
-        self.assertAlmostEqual(face["angle"], -90, delta=1)
+        self.assertAlmostEqual(face["angle"], -90, delta=4)
+        # Its points lie on it, wherever the picture was turned to.
+        self.assertEqual(len(face["outlines"]), 8)
+        oval = np.array(face["outlines"][0])
+        np.testing.assert_allclose(oval.mean(0), (face["x"], face["y"]), atol=0.02)
 
     def test_sources_are_mixed_by_weight(self) -> None:
         study = self.begin(harbour(96, 144, 77))

@@ -39,6 +39,7 @@ class Edges:
     belt: Mask
 
 
+# Long: rays and the pairs of what they find share their colours.
 @kernel
 def _pairs(picture, sides, rows, columns, reach, alpha, trust, colours):  # type: ignore[no-untyped-def]
     """For each pixel of the belt the three best pairs of colours that rays find; `sides` 1 subject, 0 ground, .5 belt."""

@@ -106,6 +106,26 @@ def states_of_line(shape: tuple[int, int], line: AnyArray, inside: float = 0.13,
 _REACH, _REACH_OF_SIZE = 0.16, 0.4
 
 
+# A colour this near to a stroke's own goes with it at first.
+_LIKE_STROKE = 0.05
+
+
+def _lean(rgb: Byte, states: Byte, strokes: AnyArray) -> None:
+    """Let pixels of a stroke's colours lean its way at first, those out of its reach too: what they were taken for would hold
+    them else."""
+    lab = bytes_to_lab(rgb)
+    for sign, others, to in ((1, (OUT, MAYBE_OUT), MAYBE_IN), (-1, (IN, MAYBE_IN), MAYBE_OUT)):
+        own = lab[strokes == sign]
+        if not len(own):
+            continue
+        steps = np.linspace(0, len(own) - 1, min(len(own), 5)).astype(int)
+        nearest = np.full(states.shape, 9, f32)
+        for colour in own[np.argsort(own[:, 0])][steps]:
+            off = lab - colour
+            np.minimum(nearest, np.sqrt((off * off).sum(2)), out=nearest)
+        states[np.isin(states, others) & (nearest < _LIKE_STROKE)] = to
+
+
 def mended(rgb: Byte, mask: Mask, strokes: AnyArray, kept: AnyArray | None = None) -> Mask:
     """A mask as strokes mend it, near them only; of what changes only pieces that a stroke touches.
 
@@ -125,6 +145,7 @@ def mended(rgb: Byte, mask: Mask, strokes: AnyArray, kept: AnyArray | None = Non
     states = np.where(mask, MAYBE_IN, MAYBE_OUT).astype(np.uint8)
     states[~near & mask] = IN
     states[~near & ~mask] = OUT
+    _lean(rgb, states, strokes)
     for sign, state in ((1, IN), (-1, OUT)):
         states[said == sign] = state
         states[grown(strokes == sign, 1)] = state
