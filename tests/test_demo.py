@@ -11,6 +11,8 @@ from demo.goods import draw as kettle
 from demo.load import PICTURES, STUDIES
 from demo.massing import NET_STORE
 from demo.massing import draw as massing
+from demo.people.__main__ import KEEPER
+from demo.people.render import portrait, traced
 from demo.quay import SKY, finish
 from demo.quay import scene as quay
 from demo.sketch import curve, draw
@@ -19,6 +21,7 @@ from warmtide.core.model.recipe import Recipe
 from warmtide.core.model.sweep import Span, expand
 from warmtide.core.pictures.framing import Framing, frame
 from warmtide.core.pictures.image import decode
+from warmtide.core.understanding.faces import find_faces
 
 
 class Pictures(unittest.TestCase):
@@ -41,6 +44,19 @@ class Pictures(unittest.TestCase):
         kept = decode((PICTURES / "kettle.png").read_bytes()).rgba[..., :3].astype(int)
         small = cv2.resize(kept.astype(np.uint8), (320, 240), interpolation=cv2.INTER_AREA).astype(int)
         self.assertLess(float(np.abs(small - kettle("kettle", 240, 320).picture).mean()), 1.5)
+
+    def test_the_people_are_what_their_program_draws(self) -> None:
+        kept = decode((PICTURES / "keeper.jpg").read_bytes()).rgba[..., :3]
+        small = cv2.resize(kept, (208, 256), interpolation=cv2.INTER_AREA).astype(int)
+        drawn = portrait(KEEPER, 256, 208, 2)
+        # Grain and lanterns are drawn anew at each size.
+        person = traced(KEEPER, 256, 208)[..., 3] > 0.95
+        self.assertLess(float(np.abs(small - drawn.astype(int))[person].mean()), 6)
+        for name, faces in (("keeper.jpg", 1), ("fisher.jpg", 1)):
+            picture = decode((PICTURES / name).read_bytes()).rgba[..., :3]
+            found = find_faces(np.ascontiguousarray(picture))
+            self.assertEqual(len(found), faces)
+            self.assertIsNotNone(found[0].points)
 
     def test_photo_and_render_have_light_and_shade(self) -> None:
         for name, least in (("quay.jpg", 40), ("boathouse.png", 15)):
