@@ -8,12 +8,13 @@ import numpy as np
 from ...maths.arrays import AnyArray, Float, f32
 from ...maths.blur import blur
 from ...maths.steps import smoothstep
-from ...understanding.people.features import BROWS, CHIN, EYES, LIPS, MOUTH
+from ...understanding.people.features import BROWS, CHEEKS, CHIN, EYES, LIPS, MOUTH
 from ...understanding.people.outlines import filled, ring_of
 from .head import CHART, CHART_SIDE, Head
 
 _SHAPE = (CHART_SIDE, CHART_SIDE)
 _LOWER_FACE = (202, 204, 194, 201, 200, 421, 418, 424, 422, 378, 400, 377, CHIN, 148, 176, 149)
+_FOREHEAD = (151, 337, 299, 9, 69, 108)
 _BRIDGE = (168, 6, 122, 351, 193, 417)
 _UNDER_EYES = (111, 117, 118, 119, 340, 346, 347, 348, 31, 228, 229, 230, 261, 448, 449, 450)
 _EYE_WINDOW = 109
@@ -187,12 +188,15 @@ def _beard(chart: Float, points: AnyArray, tone: AnyArray, deep: float) -> float
     light = np.ascontiguousarray(chart[..., 0])
     rough = np.abs(light - blur(light, 2.5))
     chin = filled(_SHAPE, [points[list(_LOWER_FACE)]]) > 0.5
-    brow = filled(_SHAPE, [points[[151, 337, 299, 9, 69, 108]]]) > 0.5
-    if int(chin.sum()) < 20 or int(brow.sum()) < 20:
+    brow = filled(_SHAPE, [points[list(_FOREHEAD)]]) > 0.5
+    cheeks = filled(_SHAPE, [points[list(c)] for c in CHEEKS]) > 0.5
+    if min(int(part.sum()) for part in (chin, brow, cheeks)) < 20:
         return float(dark)
     chroma = np.hypot(chart[..., 1], chart[..., 2])
-    pale = 1 - smoothstep(0.58, 0.82, float(np.median(chroma[chin])) / max(float(np.median(chroma[brow])), 0.02))
-    coarse = smoothstep(2.9, 4.5, float(rough[chin].mean()) / max(float(rough[brow].mean()), 0.004))
+    pale = 1 - smoothstep(0.58, 0.82, float(np.median(chroma[chin])) / max(float(np.median(chroma[cheeks])), 0.02))
+    # A cap may lie on the forehead: the calmer of the two is bare skin.
+    bare = max(min(float(rough[brow].mean()), float(rough[cheeks].mean())), 0.004)
+    coarse = smoothstep(2.4, 3.8, float(rough[chin].mean()) / bare)
     return float(max(dark, min(pale, coarse)))
 
 

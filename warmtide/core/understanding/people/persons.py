@@ -35,6 +35,8 @@ _FIRST = 0.3
 _BELIEVED, _SURE = 0.5, 0.7
 # The picture is looked at anew around a face below this share of the long side.
 _SMALL_FACE = 1 / 4.5
+# A piece below this share of the largest, on which no face lies, is no person.
+_STRAY = 0.12
 # The mask's soft edge, as the network's odds.
 _EDGE = (0.35, 0.70)
 
@@ -160,4 +162,19 @@ def person_mask(rgb: Byte, faces: tuple[Face, ...] = (), known: Persons | None =
         return odds
     light = np.ascontiguousarray(bytes_to_lab(rgb)[..., 0])
     radius = max(2, max(height, width) // 100)
-    return smoothstep(*_EDGE, guided_plane(light, odds, radius, 4e-4)).astype(f32)
+    return _without_strays(smoothstep(*_EDGE, guided_plane(light, odds, radius, 4e-4)).astype(f32), faces)
+
+
+def _without_strays(mask: Float, faces: tuple[Face, ...]) -> Float:
+    """A mask without small pieces that no face lies on: lanterns, fruit, reflections."""
+    count, parts, sizes, _ = cv2.connectedComponentsWithStats((mask > 0.5).astype(np.uint8))
+    if count < 3:
+        return mask
+    kept = sizes[:, 4] >= _STRAY * sizes[1:, 4].max()
+    height, width = mask.shape
+    for face in faces:
+        x, y = face.x * max(mask.shape), face.y * max(mask.shape)
+        kept[parts[min(max(int(y), 0), height - 1), min(max(int(x), 0), width - 1)]] = True
+    kept[0] = False
+    near = cv2.dilate(kept[parts].astype(np.uint8), np.ones((7, 7), np.uint8)) > 0
+    return np.where(near, mask, 0).astype(f32)
