@@ -116,6 +116,12 @@ class Given(BrowserTest):
         page.get_by_role("button", name="As it was found").click()
         expect(panel).to_have_count(0)
         self.assertIsNone(self.study()["sources"][0]["subject_key"])
+        # Cut out with one key, it is the source of the next takes.
+        page.keyboard.press("Shift+P")
+        expect(share).to_have_text(re.compile("as found by the program"))
+        page.keyboard.press("c")
+        expect(page.get_by_role("combobox", name="Source of the next takes")).to_have_text("keeper 2 cut out.png")
+        self.assertTrue(self.study()["sources"][1]["has_alpha"])
 
     def test_two_pictures_are_mixed_into_a_source(self) -> None:
         page = self.page

@@ -205,6 +205,31 @@ class Looks(unittest.TestCase):
         refused = self.http.put(address, files={"file": ("s.png", as_file(flat))})
         self.assertEqual((refused.status_code, "one single tone" in refused.json()["message"]), (422, True))
 
+    def test_a_subject_is_cut_out_into_a_source(self) -> None:
+        study = self.begin(keeper(size=0.7))
+        source = study["sources"][0]
+        made = self.http.post(f"/sources/{source['id']}/cut").json()
+        self.assertEqual((made["has_alpha"], made["parents"], made["kind"]), (True, [source["id"]], source["kind"]))
+        self.assertIn("cut out", made["name"])
+        picture = Image.open(io.BytesIO(self.http.get(f"/sources/{made['id']}/original").content))
+        alpha = np.asarray(picture.convert("RGBA"))[..., 3]
+        height, width = alpha.shape
+        self.assertEqual(int(alpha[:10].max()), 0)
+        self.assertEqual(int(alpha[int(0.48 * height), width // 2]), 255)
+        # What is painted out of the subject is not in the cut-out either.
+        strokes = np.full((height, width, 3), 128, np.uint8)
+        strokes[int(0.8 * height) :] = 0
+        self.http.put(f"/sources/{source['id']}/subject", files={"file": ("s.png", as_file(strokes))})
+        other = self.http.post(f"/sources/{source['id']}/cut").json()
+        less = np.asarray(
+            Image.open(io.BytesIO(self.http.get(f"/sources/{other['id']}/original").content)).convert("RGBA")
+        )
+        self.assertEqual(int(less[int(0.9 * height) :, :, 3].max()), 0)
+        noise = np.random.default_rng(1).normal(128, 40, (120, 160, 3)).clip(0, 255).astype(np.uint8)
+        nothing = self.begin(noise)["sources"][0]
+        refused = self.http.post(f"/sources/{nothing['id']}/cut")
+        self.assertEqual((refused.status_code, "paint its subject in" in refused.json()["message"]), (422, True))
+
     def test_marked_faces_lead_takes_and_are_found_again(self) -> None:
         study = self.begin(keeper(size=0.7))
         source = study["sources"][0]

@@ -21,7 +21,22 @@ from ..work.disk import Usage
 from ..work.framer import Framer
 from ..work.planning import look_once
 from ..work.queue import make_app as make_queue
-from . import choices, events, guards, guides, insight, live, looks, outputs, phrases, sources, studies, sweeps, takes
+from . import (
+    choices,
+    cutting,
+    events,
+    guards,
+    guides,
+    insight,
+    live,
+    looks,
+    outputs,
+    phrases,
+    sources,
+    studies,
+    sweeps,
+    takes,
+)
 from . import queue as line_up
 from .assets import Assets
 from .intake import Intake
@@ -89,6 +104,7 @@ def create_app() -> FastAPI:
         studies,
         sources,
         guides,
+        cutting,
         insight,
         sweeps,
         line_up,

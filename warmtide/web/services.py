@@ -17,6 +17,10 @@ from ..work.framer import Framer
 from .events import Events
 from .intake import Intake
 from .live_process import LiveProcess
+from .turns import Turns
+
+_MOST_CUTS, _CUT_SECONDS = 8, 30.0
+_CUTS_FULL = "Too many pictures are being cut out just now; try again in a moment."
 
 
 @dataclass
@@ -31,6 +35,8 @@ class Services:
     intake: Intake
     # Looks tried on sources, small, by pixels and look.
     previews: OrderedDict[tuple[str, str], bytes] = field(default_factory=OrderedDict)
+    # Cut-outs, one after another: each takes a core for a second or three.
+    cuts: Turns = field(default_factory=lambda: Turns(1, _MOST_CUTS, _CUT_SECONDS, _CUTS_FULL))
 
     @property
     def workers(self) -> int:

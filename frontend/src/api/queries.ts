@@ -275,6 +275,17 @@ export function useSubject(studyId: string) {
   });
 }
 
+/** Cut what a source is about out of it: a further source of the study. */
+export function useCutOut(studyId: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (sourceId: string) => answered(client.POST("/api/sources/{source_id}/cut", { params: { path: { source_id: sourceId } } })),
+    onSuccess: (source) => {
+      queries.setQueryData<StudyView>(studyKey(studyId), (study) => study && { ...study, sources: [...study.sources, source] });
+    },
+  });
+}
+
 /** The faces that takes of a source are made with. */
 export function useFaces(source: SourceView) {
   return useQuery({

@@ -79,14 +79,14 @@ def find_subject(rgb: Byte, faces: tuple[Face, ...] = ()) -> Subject:
 
 # In strokes of an artist, what is not said; below it is out, above it is in.
 UNSAID = 128
-_SAID = 40
+SAID = 40
 
 
 def corrected(subject: Subject, strokes: Byte) -> Subject:
     """A subject as an artist mended it: `strokes` (h, w) uint8, 255 in, 0 out, 128 where nothing is said."""
     said = strokes.astype(f32) - f32(UNSAID)
     soft = max(strokes.shape) / 400
-    within, out = (blur(((way * said) > _SAID).astype(f32), soft) for way in (1, -1))
+    within, out = (blur(((way * said) > SAID).astype(f32), soft) for way in (1, -1))
     plane = np.maximum(subject.plane, within) * (1 - out)
     kinds = subject.kinds or (("thing",) if float(plane.max()) > _STANDS_OUT else ())
     return Subject(plane.astype(f32), kinds if float(plane.max()) > _STANDS_OUT else ())

@@ -32,14 +32,14 @@ function Panel({ study, source, band, chosen, onSource }: Props) {
   const { touching, show } = useDeskView();
   const edit = useBandEdit(study.id, band);
   const common = { studyId: study.id, source, onClose: () => show({ touching: null }) };
-  const showMixed = (id: string) => {
+  const showMade = (id: string) => {
     onSource(id);
     show({ touching: null, live: true });
   };
   if (touching === "frame") return <FramePanel key={source.frame_key} {...common} size={band.recipe.size ?? 512} onSize={(size) => edit.part({ size })} />;
   if (touching === "recolour") return <RecolourPanel {...common} />;
   if (touching === "region") return <RegionPanel key={source.region_key} {...common} />;
-  if (touching === "subject") return <SubjectPanel key={source.subject_key} {...common} />;
+  if (touching === "subject") return <SubjectPanel key={source.subject_key} {...common} onCut={showMade} />;
   if (touching === "faces") return <FacesPanel key={source.faces_key} {...common} />;
-  return <MixPanel {...common} sources={study.sources} takes={chosen.filter((t) => t.state === "done")} onMade={showMixed} />;
+  return <MixPanel {...common} sources={study.sources} takes={chosen.filter((t) => t.state === "done")} onMade={showMade} />;
 }

@@ -1,13 +1,13 @@
 import { useEffect, useRef, useState } from "react";
 import { originalImage, subjectImage, subjectStrokes, type SourceView } from "../../api/client";
-import { useSubject } from "../../api/queries";
+import { useCutOut, useSubject } from "../../api/queries";
 import { useKeys } from "../../common/keys";
 import { sayFault } from "../../common/notices";
 import { useElementSize } from "../../common/useElementSize";
 import { useHistory } from "../../common/useHistory";
 import { maskSize, nextWidth, painted, shownIn, WIDTHS, type Stroke } from "../../primitives/region";
 import { BrushTools, ShareGauge } from "../../ui/BrushTools";
-import { Button } from "../../ui/Button";
+import { Button, KeyCap } from "../../ui/Button";
 import { asOpacity, drawMask, saidFile } from "../../ui/mask";
 import { PaintStage } from "../../ui/PaintStage";
 
@@ -15,6 +15,8 @@ interface Props {
   studyId: string;
   source: SourceView;
   onClose: () => void;
+  /** The cut-out that was made, a source of its own. */
+  onCut: (id: string) => void;
 }
 
 const MARGIN = 24;
@@ -22,7 +24,7 @@ const PANEL = 300;
 const NONE: Stroke[] = [];
 
 /** What the picture is about, as the program sees it; the hand paints into it and out of it. */
-export function SubjectPanel({ studyId, source, onClose }: Props) {
+export function SubjectPanel({ studyId, source, onClose, onCut }: Props) {
   const { now, change, undo, redo, canUndo, canRedo } = useHistory<Stroke[]>(NONE);
   const [erase, setErase] = useState(false);
   const [width, setWidth] = useState(0.06);
@@ -32,6 +34,7 @@ export function SubjectPanel({ studyId, source, onClose }: Props) {
   const stage = useRef<HTMLDivElement>(null);
   const room = useElementSize(stage);
   const keep = useSubject(studyId);
+  const cut = useCutOut(studyId);
   const size = maskSize(source.width, source.height);
   const shown = shownIn(room, size, MARGIN);
 
@@ -54,9 +57,10 @@ export function SubjectPanel({ studyId, source, onClose }: Props) {
     const said = source.subject_key ? loaded(subjectStrokes(source)) : Promise.resolve(null);
     void said.then((kept) => saidFile(size, now, kept)).then((file) => keep.mutate({ sourceId: source.id, file }, done)).catch(sayFault);
   };
+  const cutOut = () => !canUndo && !cut.isPending && cut.mutate(source.id, { onSuccess: (made) => onCut(made.id), onError: sayFault });
   const resize = (wider: boolean) => setWidth((w) => nextWidth(w, wider));
   useKeys({
-    Escape: onClose, Enter: save, "ctrl+z": undo, "ctrl+y": redo, p: () => setErase(false), e: () => setErase(true),
+    Escape: onClose, Enter: save, "ctrl+z": undo, "ctrl+y": redo, c: cutOut, p: () => setErase(false), e: () => setErase(true),
     "[": () => resize(false), "]": () => resize(true),
   });
   const put = (next: Stroke, first: boolean) => change((all) => [...(first ? all : all.slice(0, -1)), next], first);
@@ -76,6 +80,11 @@ export function SubjectPanel({ studyId, source, onClose }: Props) {
         <BrushTools erase={erase} titles={["Paint in", "Paint out"]} onErase={setErase} />
         <ShareGauge place="subject" label="Brush width" value={width} min={WIDTHS[0]} max={WIDTHS[1]} onValue={setWidth} ends={["fine: [", "broad: ]"]} />
         <p role="status" className="m-0 text-[13px]">{said(share, Boolean(source.subject_key) || canUndo)}</p>
+        <div>
+          <Button disabled={canUndo || cut.isPending} onClick={cutOut} title={canUndo ? "Keep the subject first" : "A source of its own with soft edges, which stands before the places that words name (C)"}>
+            {cut.isPending ? "Cutting…" : "Cut it out"} <KeyCap>C</KeyCap>
+          </Button>
+        </div>
         <div className="mt-auto flex flex-wrap gap-2">
           <Button disabled={!canUndo} onClick={undo} title="Undo (Ctrl Z)">Undo</Button>
           <Button disabled={!canRedo} onClick={redo} title="Redo (Ctrl Y)">Redo</Button>
