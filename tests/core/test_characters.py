@@ -168,6 +168,17 @@ class Character(unittest.TestCase):
         self.assertTrue(np.array_equal(take[region == 0], picture[region == 0]))
         self.assertGreater(far(take[60:160, 90:200], picture[60:160, 90:200]), 0.01)
 
+    def test_another_look_paints_the_character(self) -> None:
+        picture = portrait(9)
+        for one, two in (("character", "oil"), ("oil", "character")):
+            with self.subTest(first=one):
+                mixed = taken(picture, one, second_look=two, second_share=0.5)
+                # The eyes are the character's, and the paint is oil's.
+                self.assertGreater(eye_height(mixed), 1.1 * eye_height(picture))
+                self.assertGreater(far(mixed, taken(picture)), 0.006)
+        both = taken(picture, "character", second_look="character-clay", second_share=0.5)
+        self.assertGreater(eye_height(both), 1.1 * eye_height(picture))
+
     def test_several_persons_all_become_characters(self) -> None:
         pair = np.hstack([portrait(2), portrait(9)])
         self.assertEqual(len(find_faces(pair)), 2)

@@ -60,9 +60,7 @@ class Brushwork:
         lab = varied(from_space(image_of(collapse(content))), self.variant)
         lab = worded(lab, self.effect, sitting.seed, self.masks)
         tone = look.handling.portrait_tone
-        painting = (
-            painted_by_parts(look.paint, lab, sitting, tone) if look.handling.portrait else look.paint(lab, sitting)
-        )
+        painting = painted_by_parts(look.paint, lab, sitting, tone)
         painted = np.clip(painting, -0.5, 1.05)
         if self.weight != 1:
             painted = lab + f32(self.weight) * (painted - lab)
@@ -216,7 +214,7 @@ def _brushwork(
         source.faces if look.handling.portrait else (), marks=variant.marks * marks_of(effect), original=original,
         guidance=recipe.guidance, strength=recipe.strength, words=effect,
         prompt=recipe.prompt if recipe.guidance > 1 else "", least_scale=look.handling.least_scale,
-        subject=source.subject if look.handling.portrait else None,
+        subject=source.subject if look.handling.portrait or look.handling.finer else None,
     )  # fmt: skip
     return Brushwork(look, sitting, variant, effect, masks, recipe.look_weight)
 

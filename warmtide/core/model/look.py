@@ -19,7 +19,8 @@ class Handling:
 
     Attributes
     ----------
-    portrait : whether faces are painted a second time, finer. portrait_tone : see `looks.shared.portrait`.
+    portrait : whether faces are painted a second time, finer; finer : whether what the picture is about is, without portraits.
+    portrait_tone : see `looks.shared.portrait`.
     owns_colour : the finished paint takes no colour hold (graphite stays graphite).
     push : multiplies the guided push of all octaves. deep_trust, deep_push : multiply, from the third octave on, the
     noise level at which paint is trusted and the guided push; below 1 for looks whose tone must not carry the photo's
@@ -33,6 +34,7 @@ class Handling:
     """
 
     portrait: bool = True
+    finer: bool = False
     portrait_tone: float = 0.8
     owns_colour: bool = False
     push: float = 1.0

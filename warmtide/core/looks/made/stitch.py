@@ -21,7 +21,7 @@ from ..shared.ground import stretch
 from ..shared.thread import sew, weave
 
 _COLOURS = 18
-_RADIUS, _LENGTH = 1.25, 13.0
+_RADIUS, _LENGTH = 1.75, 18.0
 
 
 def _row_angles(picture: Float, sitting: Sitting) -> Float:
@@ -56,7 +56,7 @@ def paint(lab: Float, sitting: Sitting) -> Float:
     random = sitting.random("threads")
     angles = _row_angles(picture, sitting)
     # Long stitches fill, short ones then bring the details back.
-    for length, radius, most, share in ((_LENGTH, 1.25, 0.30, 1.0), (_LENGTH * 0.62, 1.05, 0.10, 1.0)):
+    for length, radius, most, share in ((_LENGTH, _RADIUS, 0.30, 1.0), (_LENGTH * 0.58, 0.78 * _RADIUS, 0.10, 1.0)):
         xs, ys = scattered(height, width, 0.5 * (2 * radius * s * length * s) ** 0.5, random)
         keep = ~at(bare, xs, ys) & (random.random(len(xs)) < share)
         if length < _LENGTH:
@@ -89,5 +89,5 @@ LOOK = Look(
     strengths=(0.45, 0.9),
     paint=paint,
     seconds=0.30,
-    handling=Handling(portrait=False, deep_trust=0.8),
+    handling=Handling(portrait=False, finer=True, deep_trust=0.8),
 )
