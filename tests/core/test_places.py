@@ -168,4 +168,4 @@ class Kinds(unittest.TestCase):
 
     def test_defaults_by_kind(self) -> None:
         self.assertGreater(holds_for("flat art").lines, holds_for("photo").lines)
-        self.assertGreater(holds_for("photo", people=True).shapes, holds_for("photo").shapes)
+        self.assertGreater(holds_for("photo", people=True).faces, holds_for("photo").faces)

@@ -65,7 +65,7 @@ class Http(unittest.TestCase):
         self.assertEqual((heat.size, heat.mode), ((64, 43), "RGBA"))
         self.assertEqual(
             self.http.get(f"/sweeps/{sweep['id']}/tips").json(),
-            [{"values": {}, "strengths": 2, "tip": None, "place": None}],
+            [{"values": {}, "strengths": 2, "tip": None, "place": None, "parts": []}],
         )
         card = next(c for c in self.http.get("/studies").json() if c["id"] == study["id"])
         self.assertEqual((card["best_take"], card["takes"], card["kept"]), (take["id"], 2, 1))

@@ -15,6 +15,7 @@ from ..looks.shared.portrait import painted_by_parts
 from ..maths.arrays import Bands, Byte, Float, f32, pixel_key
 from ..maths.colour import bytes_to_lab, lab_to_bytes, to_lab
 from ..maths.pyramid import collapse, image_of, planes
+from ..maths.steps import smoothstep
 from ..model.cache import SharedCache
 from ..model.guides import NO_GUIDES, Guides
 from ..model.look import Look
@@ -214,9 +215,20 @@ def _brushwork(
         source.faces if look.handling.portrait else (), marks=variant.marks * marks_of(effect), original=original,
         guidance=recipe.guidance, strength=recipe.strength, words=effect,
         prompt=recipe.prompt if recipe.guidance > 1 else "", least_scale=look.handling.least_scale,
-        subject=source.subject if look.handling.portrait or look.handling.finer else None,
+        subject=_finer_where(source, recipe) if look.handling.portrait or look.handling.finer else None,
     )  # fmt: skip
     return Brushwork(look, sitting, variant, effect, masks, recipe.look_weight)
+
+
+# From this strength on an unheld subject goes, and with it what is painted finer: its outline would show else.
+_LET_GO = 0.7
+
+
+def _finer_where(source: PreparedSource, recipe: Recipe) -> Float | None:
+    """What the picture is about, as far as this take still shows it."""
+    held = max(recipe.holds.subject, recipe.holds.shapes)
+    there = max(min(2 * held, 1.0), 1 - float(smoothstep(_LET_GO, 1.0, recipe.strength)))
+    return None if source.subject is None or there <= 0 else source.subject * f32(there)
 
 
 def _run(

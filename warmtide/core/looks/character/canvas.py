@@ -2,7 +2,6 @@
 
 import cv2
 import numpy as np
-from scipy.interpolate import CubicSpline
 
 from ...maths.arrays import AnyArray, Float, f32
 from ...maths.blur import blur
@@ -14,6 +13,9 @@ from .light import box_around, too_small
 
 def curve(points: AnyArray, count: int = 48) -> Float:
     """A smooth line of `count` points through given ones (n, 2)."""
+    # Loaded here: a server that lists the looks needn't wait for it.
+    from scipy.interpolate import CubicSpline
+
     points = np.asarray(points, np.float64)
     lengths = np.maximum(np.hypot(*np.diff(points, axis=0).T), 1e-3)
     at = np.concatenate([[0], np.cumsum(lengths)])

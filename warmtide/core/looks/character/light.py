@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.interpolate import LinearNDInterpolator
 
 from ...maths.arrays import AnyArray, Float, f32
 from ...maths.blur import blur
@@ -106,6 +105,9 @@ def _with_head(normals: Float, head: Head, points: Float, body: Float, hair: Flo
     part += blur(mask, 0.05 * wide)[..., None] * (normals_of(dome(mask, _HEAD * wide)) - part)
     if not head.drawn:
         return
+    # Loaded here: a server that lists the looks needn't wait for it.
+    from scipy.interpolate import LinearNDInterpolator
+
     gx, gy = np.meshgrid(
         np.linspace(box[1].start, box[1].stop - 1, _GRID), np.linspace(box[0].start, box[0].stop - 1, _GRID)
     )
