@@ -27,6 +27,8 @@ interface Given {
   carryOn: () => void;
 }
 
+/** Controls that a digit leads to: 1 to 9 and 0. */
+const DIGITS = 10;
 const NO_KEYS: KeyMap = {};
 
 /** With Shift the one, without it the other. */
@@ -98,7 +100,7 @@ export function useDeskKeys({ studyId, sweep, take, desk, sheet, runs, tips, act
       "ctrl+z": () => bands.undo(studyId),
       "ctrl+y": () => bands.redo(studyId),
       w: () => focus("prompt"),
-      ...Object.fromEntries(BAND_CONTROLS.map((info, i) => [String((i + 1) % 10), control(info.control)])),
+      ...Object.fromEntries(BAND_CONTROLS.slice(0, DIGITS).map((info, i) => [String((i + 1) % 10), control(info.control)])),
     },
     desk.keysUp,
   );
