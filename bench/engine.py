@@ -31,7 +31,7 @@ from warmtide.core.readings.measure import measure
 
 _QUAY = Path(__file__).parent.parent / "demo" / "pictures" / "quay.jpg"
 _HOLDS = Holds(lines=0.6, shapes=0.6)
-_FREE = Holds(lines=0, shapes=0, colours=0, faces=0)
+_FREE = Holds(lines=0, shapes=0, colours=0, faces=0, subject=0)
 _MEDIAN, _WORST, _SAMPLER, _LARGER, _APART, _MEMORY = 0.8, 1.6, 0.25, 4.5, 5.0, 700
 _DRAFTS = {"draft": 0.15, "glimpse": 0.06}
 _AGREE = 0.9

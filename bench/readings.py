@@ -114,7 +114,7 @@ def measured(job: tuple[Path, list[Path]]) -> Found:
     found.sizes = abs(kept(take) - float(read(SourceReading(small[0]), small[1]).figures["composition"]))
     for face in find_faces(source):
         lost = controls.melted(source, face.x, face.y, face.width)
-        found.faces.append((face_kept(source, take, face), face_kept(source, lost, face)))
+        found.faces.append((face_kept(source, take, face).whole, face_kept(source, lost, face).whole))
     large = cv2.resize(source, (512, round(512 * height / width)))
     known = SourceReading(large)
     read(known, large)
@@ -144,7 +144,9 @@ def seed_spread() -> list[float]:
     known = SourceReading(source, ())
     spread = []
     for strength in (0.4, 0.6, 0.8):
-        recipes = [Recipe(look="oil", strength=strength, seed=s, holds=Holds(lines=0, shapes=0)) for s in range(5)]
+        recipes = [
+            Recipe(look="oil", strength=strength, seed=s, holds=Holds(lines=0, shapes=0, subject=0)) for s in range(5)
+        ]
         kept = [read(known, restyle(source, r, cache=cache)).figures["composition"] for r in recipes]
         spread.append(float(np.std(kept, ddof=1)))
     return spread

@@ -11,6 +11,8 @@ from warmtide.core.job.take import read_take, restyle
 from warmtide.core.looks.character.form import Proportions, back_map, moved
 from warmtide.core.looks.character.portrait import portrait_of
 from warmtide.core.looks.character.wishes import wishes_in
+from warmtide.core.looks.mixed import mixed_look
+from warmtide.core.looks.registry import look_named
 from warmtide.core.maths.arrays import Byte, Float
 from warmtide.core.maths.colour import bytes_to_lab
 from warmtide.core.model.cache import SharedCache
@@ -19,6 +21,8 @@ from warmtide.core.model.recipe import Recipe
 from warmtide.core.understanding.faces import find_faces
 from warmtide.core.understanding.people.features import EYES, LIPS
 from warmtide.core.understanding.people.outlines import filled
+from warmtide.core.words.heard import as_heard, left_of
+from warmtide.core.words.prompt import understand
 
 CHARACTERS = ("character", "character-drawn", "character-clay")
 _CACHE = SharedCache(300_000_000)
@@ -187,6 +191,20 @@ class Character(unittest.TestCase):
             self.assertGreater(
                 eye_height(np.ascontiguousarray(take[:, half])), 1.1 * eye_height(np.ascontiguousarray(pair[:, half]))
             )
+
+    def test_words_it_does_not_hear_act_as_on_any_picture(self) -> None:
+        picture = portrait(9)
+        plain, misty = taken(picture), taken(picture, prompt="mist")
+        self.assertLess(float(bytes_to_lab(misty)[..., 0].std()), 0.97 * float(bytes_to_lab(plain)[..., 0].std()))
+        recipe = Recipe(look="character", strength=0.7, prompt="mist")
+        self.assertGreater(float(read_take(picture, misty, recipe, _CACHE).figures["look"]), 50)
+        # What it hears by itself does not act twice.
+        self.assertEqual(left_of("rim light^1.2, mist^0.5, blond hair", look_named("character")), "mist^0.5")
+        (phrase,) = understand("big eyes")
+        self.assertEqual(phrase.unknown, ("big", "eyes"))
+        self.assertEqual(as_heard(phrase, look_named("character"))[0].unknown, ())
+        self.assertEqual(as_heard(phrase, look_named("oil")), (phrase, ()))
+        self.assertIsNotNone(mixed_look(look_named("oil"), look_named("character"), 0.5).hears)
 
     def test_what_is_heard_is_told(self) -> None:
         asked, heard = wishes_in("big eyes^0.5, blond hair, a castle, golden hour")

@@ -10,8 +10,9 @@ from tests.people import Build, by_lot, cut_person
 from tests.pictures import harbour
 from warmtide.core.maths.arrays import AnyArray, Byte, Float, Mask
 from warmtide.core.maths.edge_aware import guided_by_colour, guided_plane
+from warmtide.core.maths.sizes import smaller
 from warmtide.core.understanding.cut.alpha import edges_of
-from warmtide.core.understanding.cut.cut_out import cut_out, smaller
+from warmtide.core.understanding.cut.cut_out import WORKED, cut_out
 from warmtide.core.understanding.cut.masks import mended, states_of_line, without_crumbs
 
 
@@ -90,7 +91,7 @@ class CutOut(unittest.TestCase):
         large = cv2.resize(picture, None, fx=4, fy=4, interpolation=cv2.INTER_CUBIC)
         cut = cut_out(large)
         self.assertEqual(cut.alpha.shape, large.shape[:2])
-        self.assertEqual(cut.mask.shape, smaller(large).shape[:2])
+        self.assertEqual(cut.mask.shape, smaller(large, WORKED).shape[:2])
         whole = cv2.resize(cover, large.shape[1::-1], interpolation=cv2.INTER_LINEAR)
         self.assertGreater(overlap(cut.alpha, whole), 0.94)
 

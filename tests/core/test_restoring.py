@@ -7,10 +7,11 @@ import numpy as np
 
 from tests.pictures import harbour, keeper
 from warmtide.core.job.take import restyle
-from warmtide.core.looks.restored.colouring import coloured, guided, is_grey, places_of_grey
+from warmtide.core.looks.restored.colouring import coloured, is_grey, places_of_grey
 from warmtide.core.looks.restored.damage import damage_of, mended
 from warmtide.core.maths.arrays import Byte
 from warmtide.core.maths.colour import bytes_to_lab
+from warmtide.core.maths.edge_aware import guided_plane
 from warmtide.core.model.cache import SharedCache
 from warmtide.core.model.recipe import Recipe
 from warmtide.core.readings.measure import read
@@ -117,7 +118,7 @@ class Colours(unittest.TestCase):
         light[:, 40:] = 0.8
         colour = np.zeros((60, 80, 2), np.float32)
         colour[:, 36:] = 0.1
-        out = guided(colour, light, 8)
+        out = np.dstack([guided_plane(light, np.ascontiguousarray(colour[..., k]), 8, 0.002) for k in range(2)])
         self.assertGreater(float(out[:, 50].mean()), 0.09)
         self.assertLess(float(out[:, 30].mean()), 0.035)
 

@@ -9,6 +9,7 @@ from ..core.model.guides import NO_GUIDES, Guides
 from ..core.model.recipe import Recipe
 from ..core.scenes.things import things_in
 from ..core.understanding.places import places_in, said
+from ..core.words.heard import as_heard
 from ..core.words.prompt import understand
 
 
@@ -21,7 +22,7 @@ def note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> None
     for name, text in (("prompt", recipe.prompt), ("avoid", recipe.avoid)):
         for phrase in understand(text, reading if name == "prompt" else None):
             brought = things_in(phrase.text) if guides.region is not None and name == "prompt" else ()
-            parts = own.hears(phrase.text) if name == "prompt" and own.hears is not None else ()
+            phrase, parts = as_heard(phrase, own) if name == "prompt" else (phrase, ())
             look = look_said(recipe, phrase) if name == "prompt" else None
             said_all = (
                 *((look.words,) if look and look.acts else ()),

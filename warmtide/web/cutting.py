@@ -9,12 +9,13 @@ from fastapi import APIRouter
 from sqlalchemy import func, select
 
 from ..core.maths.arrays import Byte
+from ..core.maths.sizes import smaller
 from ..core.model.errors import BadInput
 from ..core.model.guides import Guides
 from ..core.model.recipe import SIZES, Recipe
 from ..core.pictures.framing import Framing, framed_natural
 from ..core.pictures.image import png
-from ..core.understanding.cut.cut_out import CutOut, cut_out, smaller
+from ..core.understanding.cut.cut_out import WORKED, CutOut, cut_out
 from ..core.understanding.subject import SAID, UNSAID
 from ..records.models import Source
 from .schemas import SourceView
@@ -27,7 +28,7 @@ router = APIRouter(tags=["sources"])
 def _cut(picture: Byte, guides: Guides) -> CutOut:
     """The subject as found, and as what the artist painted in and out mends it."""
     found = cut_out(picture)
-    small = smaller(picture)
+    small = smaller(picture, WORKED)
     said = guides.at(*small.shape[:2]).subject
     if said is None:
         return found

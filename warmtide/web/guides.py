@@ -1,11 +1,10 @@
 """What an artist gives beside a source: a depth guide, a region, marked faces, a mended subject."""
 
 import asyncio
-from typing import Annotated
 from uuid import UUID
 
 import numpy as np
-from fastapi import APIRouter, HTTPException, Query, Response, UploadFile
+from fastapi import APIRouter, HTTPException, Response, UploadFile
 
 from ..core.engine.seen import seen_of
 from ..core.model.face import Face
@@ -34,6 +33,15 @@ async def _kept(shared: Services, file: UploadFile, name: str) -> str:
     data, picture = await shared.intake.picture(file, _SEEN)
     await asyncio.to_thread(guide_plane, picture.rgba, name)
     return await asyncio.to_thread(shared.store.put, data)
+
+
+async def _as_given(shared: Services, digest: str, name: str) -> Response:
+    """A guide that is kept, as a grey PNG."""
+
+    def drawn() -> bytes:
+        return png(np.dstack([guide_plane(decode(shared.store.get(digest)).rgba, name)] * 3))
+
+    return Response(await asyncio.to_thread(drawn), media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @router.put("/sources/{source_id}/depth")
@@ -73,10 +81,7 @@ async def source_region(source_id: UUID, session: Session, shared: Shared) -> Re
     source = await source_named(session, source_id)
     if source.region is None:
         raise HTTPException(404)
-    digest = source.region
-    plane = await asyncio.to_thread(lambda: guide_plane(decode(shared.store.get(digest)).rgba, "region"))
-    data = await asyncio.to_thread(png, np.dstack([plane] * 3))
-    return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})
+    return await _as_given(shared, source.region, "region")
 
 
 @router.put("/sources/{source_id}/subject")
@@ -96,12 +101,7 @@ async def forget_subject(source_id: UUID, session: Session) -> SourceView:
 
 
 @router.get("/sources/{source_id}/subject", response_class=Response)
-async def source_subject(
-    source_id: UUID,
-    session: Session,
-    shared: Shared,
-    found: Annotated[bool, Query(description="as found, without what was painted in and out")] = False,
-) -> Response:
+async def source_subject(source_id: UUID, session: Session, shared: Shared) -> Response:
     """What the source is about, as a grey PNG of its shape: white the subject, black the surroundings."""
     source = await source_named(session, source_id)
     original, said = source.original, source.subject
@@ -109,7 +109,7 @@ async def source_subject(
 
     def drawn() -> bytes:
         picture = frame(shared.framer.original(original, (), _SUBJECT_SEEN).rgba, Framing(), _SUBJECT_SEEN)
-        strokes = None if said is None or found else guide_plane(decode(shared.store.get(said)).rgba, "subject")
+        strokes = None if said is None else guide_plane(decode(shared.store.get(said)).rgba, "subject")
         plane = seen_of(picture, Guides(faces=marked, subject=strokes)).subject.plane
         return png(np.dstack([np.clip(plane * 255 + 0.5, 0, 255).astype(np.uint8)] * 3))
 
@@ -122,10 +122,7 @@ async def subject_strokes(source_id: UUID, session: Session, shared: Shared) -> 
     source = await source_named(session, source_id)
     if source.subject is None:
         raise HTTPException(404)
-    digest = source.subject
-    plane = await asyncio.to_thread(lambda: guide_plane(decode(shared.store.get(digest)).rgba, "subject"))
-    data = await asyncio.to_thread(png, np.dstack([plane] * 3))
-    return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})
+    return await _as_given(shared, source.subject, "subject")
 
 
 @router.get("/sources/{source_id}/faces")

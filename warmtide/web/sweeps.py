@@ -22,6 +22,7 @@ from ..core.model.scene import SceneReading
 from ..core.readings.tip import Tip
 from ..core.scenes.registry import place_named
 from ..core.understanding.places import places_in, said
+from ..core.words.heard import as_heard
 from ..core.words.prompt import Phrase, suggestions, understand
 from ..records.models import Source, Sweep, Take
 from ..work import planning, tips
@@ -48,6 +49,7 @@ router = APIRouter(tags=["sweeps"])
 
 def _phrase(phrase: Phrase, there: frozenset[str], recipe: Recipe | None = None, own: Look | None = None) -> PhraseView:
     """A phrase of a recipe's prompt and its `own` look; with neither one to avoid, which asks nothing of looks and parts."""
+    phrase, heard = as_heard(phrase, own) if own else (phrase, ())
     look = look_said(recipe, phrase) if recipe else None
     named = without_looks(phrase) != phrase.concepts
     unheard = look.words if look and not look.acts else "a look can't be avoided" if named and not look else None
@@ -55,7 +57,7 @@ def _phrase(phrase: Phrase, there: frozenset[str], recipe: Recipe | None = None,
         text=phrase.text, weight=phrase.weight, concepts=list(without_looks(phrase)), unknown=list(phrase.unknown),
         corrected=[list(pair) for pair in phrase.corrected], place=said(phrase.place) if phrase.place else None,
         found=phrase.place is None or phrase.place in there, suggestions=list(suggestions(phrase)),
-        scene=[*(own.hears(phrase.text) if own and own.hears else ()), *phrase.scene],
+        scene=[*heard, *phrase.scene],
         look=look.words if look and look.acts else None, unheard=unheard,
     )  # fmt: skip
 

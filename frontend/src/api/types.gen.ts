@@ -3161,10 +3161,7 @@ export interface operations {
     };
     source_subject_api_sources__source_id__subject_get: {
         parameters: {
-            query?: {
-                /** @description as found, without what was painted in and out */
-                found?: boolean;
-            };
+            query?: never;
             header?: never;
             path: {
                 source_id: string;

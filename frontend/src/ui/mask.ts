@@ -50,9 +50,7 @@ export async function maskFile(mask: HTMLCanvasElement, soft: number): Promise<F
   draw.fillRect(0, 0, grey.width, grey.height);
   if (soft > 0) draw.filter = `blur(${soft * Math.max(mask.width, mask.height)}px)`;
   draw.drawImage(mask, 0, 0);
-  const blob = await new Promise<Blob | null>((done) => grey.toBlob(done, "image/png"));
-  if (!blob) throw new Error("The region could not be kept; it is too large for this browser.");
-  return new File([blob], "region.png", { type: "image/png" });
+  return asFile(grey, "region");
 }
 
 /** The grey picture of strokes that say in or out: white in, black out, and the middle grey where nothing is said; over `kept`, what was
@@ -70,9 +68,13 @@ export async function saidFile(size: { width: number; height: number }, steps: S
     draw.strokeStyle = stroke.erase ? "#000" : "#fff";
     drawStroke(draw, stroke, size);
   }
+  return asFile(grey, "subject");
+}
+
+async function asFile(grey: HTMLCanvasElement, name: string): Promise<File> {
   const blob = await new Promise<Blob | null>((done) => grey.toBlob(done, "image/png"));
-  if (!blob) throw new Error("The subject could not be kept; it is too large for this browser.");
-  return new File([blob], "subject.png", { type: "image/png" });
+  if (!blob) throw new Error(`The ${name} could not be kept; it is too large for this browser.`);
+  return new File([blob], `${name}.png`, { type: "image/png" });
 }
 
 /** A kept region, from grey to opacity. */

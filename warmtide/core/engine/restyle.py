@@ -24,6 +24,7 @@ from ..model.sitting import Original, Sitting
 from ..understanding.faces import find_faces
 from ..understanding.ground import flat_ground
 from ..words.effects import Effect, marks_of, worded
+from ..words.heard import left_of
 from ..words.prompt import effect_of
 from .content import ContentTrack
 from .draft import drafted, octaves_left_out
@@ -143,7 +144,7 @@ def restyled(
     key = SourceKey(pixel_key(set_up.picture), levels, seen.faces, seen.key)
     prepared = prepared_source(order, key, set_up.picture, subject_in(set_up, seen))
     if look.handling.whole:
-        whole = _made_whole(order, prepared, original_of(small, set_up, order.guides), progress or _silent)
+        whole = _made_whole(order, key, prepared, original_of(small, set_up, order.guides), progress or _silent)
         return whole if order.guides.region is None else laid_in(small, whole, order.guides.region)
     left_out = octaves_left_out(source.shape[0], source.shape[1], recipe.quality)
     content, share = _content(order, key, prepared, staged, left_out)
@@ -160,8 +161,12 @@ def restyled(
     return take if order.guides.region is None else laid_in(small, take, order.guides.region)
 
 
-def _made_whole(order: Order, source: PreparedSource, original: Original, progress: Progress) -> Byte:
-    """The take of a look that makes it by itself."""
+# Strength from which words act wholly on a take that a look makes by itself.
+_WORDED = 0.8
+
+
+def _made_whole(order: Order, key: SourceKey, source: PreparedSource, original: Original, progress: Progress) -> Byte:
+    """The take of a look that makes it by itself; words that it does not hear act on it as on any picture."""
     recipe, look = order.recipe, order.look
     sitting = Sitting(
         look.name, recipe.seed, *source.shape, source.ground, order.cache, source.faces, original=original,
@@ -169,9 +174,13 @@ def _made_whole(order: Order, source: PreparedSource, original: Original, progre
         subject=source.subject, holds=recipe.holds, weight=recipe.look_weight,
     )  # fmt: skip
     progress(0, recipe.steps_run)
-    made = lab_to_bytes(np.clip(look.paint(original.lab, sitting), -0.5, 1.05).astype(f32))
+    made = look.paint(original.lab, sitting)
+    effect = effect_of(left_of(recipe.prompt, look), recipe.avoid, recipe.guidance)
+    if effect:
+        seen = worded(made, effect, recipe.seed, masks_of(order, key, source, effect))
+        made = made + f32(min(recipe.strength / _WORDED, 1.0)) * (seen - made)
     progress(recipe.steps_run, recipe.steps_run)
-    return made
+    return lab_to_bytes(np.clip(made, -0.5, 1.05).astype(f32))
 
 
 def _gamma(guidance: float) -> float:

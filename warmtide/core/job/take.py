@@ -17,7 +17,8 @@ from ..model.recipe import Recipe, take_key
 from ..readings.look import at_reading_size
 from ..readings.measure import Reading, read
 from ..readings.pair import FullRendering, SourceReading, full_rendering
-from ..words.effects import worded
+from ..words.effects import Effect, worded
+from ..words.heard import left_of
 from ..words.prompt import effect_of
 from .looking import look_of
 
@@ -36,18 +37,26 @@ def _full(source: Byte, look: Look, recipe: Recipe, cache: SharedCache) -> FullR
     small = at_reading_size(source)
     # Walls of brick by a lake are what was asked for, where the look draws them itself.
     own = (recipe.prompt, recipe.seed) if look.hears is not None and recipe.guidance > 1 else ("", 1)
+    # Words that a look does not hear change the whole take that it makes, and so what it makes wholly.
+    effect = effect_of(left_of(recipe.prompt, look), recipe.avoid, recipe.guidance) if look.handling.whole else {}
     return cache.get(
-        ("full", pixel_key(small), look.name, own), lambda: full_rendering(painted_whole(small, look, *own, cache))
+        ("full", pixel_key(small), look.name, own, tuple(sorted(effect.items()))),
+        lambda: full_rendering(_worded(painted_whole(small, look, *own, cache), effect, recipe.seed)),
     )
+
+
+def _worded(rgb: Byte, effect: Effect, seed: int) -> Byte:
+    """A picture as words see it all over, wherever they belong."""
+    if not effect:
+        return rgb
+    everywhere = {name.rpartition("/")[2]: amount for name, amount in effect.items()}
+    return lab_to_bytes(worded(bytes_to_lab(rgb), everywhere, seed))
 
 
 def _asked(source: Byte, recipe: Recipe) -> tuple[Byte, ...]:
     """The source as the words of a recipe see it all over, small; none without words."""
     effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance)
-    if not effect:
-        return ()
-    everywhere = {name.rpartition("/")[2]: amount for name, amount in effect.items()}
-    return (lab_to_bytes(worded(bytes_to_lab(at_reading_size(source)), everywhere, recipe.seed)),)
+    return (_worded(at_reading_size(source), effect, recipe.seed),) if effect else ()
 
 
 def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guides: Guides = NO_GUIDES) -> Reading:

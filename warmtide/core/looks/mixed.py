@@ -51,20 +51,19 @@ def mixed_look(first: Look, second: Look, share: float) -> Look:
     """A look whose painter is `first` with a share 0..1 of `second`. Costs both painters and 15 ms at 512 px."""
 
     def paint(lab: Float, sitting: Sitting) -> Float:
-        one, two = lab, lab
+        def by(look: Look, picture: Float) -> Float:
+            return look.paint(picture, _own(sitting, look))
+
+        whole = [look for look in (first, second) if look.handling.whole]
+        if len(whole) != 1:
+            return joined(by(first, lab), by(second, lab), share)
         # A look of another form is the picture that the other one paints.
-        if first.handling.whole and not second.handling.whole:
-            one = two = first.paint(lab, _own(sitting, first))
-        elif second.handling.whole and not first.handling.whole:
-            one = two = second.paint(lab, _own(sitting, second))
-        if not first.handling.whole or second.handling.whole:
-            one = first.paint(one, _own(sitting, first))
-        if not second.handling.whole or first.handling.whole:
-            two = second.paint(two, _own(sitting, second))
+        made = by(whole[0], lab)
+        one, two = (made if look is whole[0] else by(look, made) for look in (first, second))
         return joined(one, two, share)
 
     heavier = second if share > 0.5 else first
-    # What it hears of places and parts is the first one's: that look was chosen.
+    # What it hears of places and parts is the first one's: that look was chosen. What gives the picture its form is heard too.
     return replace(
         first,
         name=f"{first.name} {1 - share:.3f} {second.name} {share:.3f}",
@@ -74,6 +73,7 @@ def mixed_look(first: Look, second: Look, share: float) -> Look:
         description=f"{first.title} with a share of {second.title.lower()}.",
         strengths=heavier.strengths,
         paint=paint,
+        hears=first.hears or (second.hears if second.handling.whole else None),
         seconds=first.seconds + second.seconds + _JOIN_SECONDS,
         handling=_between(first.handling, second.handling, share),
     )

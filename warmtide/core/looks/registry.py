@@ -50,18 +50,8 @@ def looks() -> dict[str, Look]:
 
 # Categories in the order in which they are shown; others follow.
 _ORDER = (
-    "material",
-    "concept",
-    "building",
-    "product",
-    "character",
-    "painted",
-    "drawn",
-    "graphic",
-    "printed",
-    "made",
-    "restored",
-)
+    "material", "concept", "building", "product", "character", "painted", "drawn", "graphic", "printed", "made", "restored",
+)  # fmt: skip
 
 
 @cache

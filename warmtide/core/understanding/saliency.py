@@ -16,6 +16,7 @@ from ..maths.arrays import Byte, Float, Mask, f32
 from ..maths.blur import blur
 from ..maths.colour import bytes_to_lab
 from ..maths.jit import kernel
+from ..maths.sizes import smaller
 
 _SIDE, _FOCUS_SIDE = 128, 256
 _PASSES = 4
@@ -98,20 +99,14 @@ def _ramp(value: float, low: float, high: float) -> float:
     return float(np.clip((value - low) / (high - low), 0, 1))
 
 
-def _smaller(rgb: Byte, side: int) -> Byte:
-    scale = min(1.0, side / max(rgb.shape[:2]))
-    size = (max(8, round(rgb.shape[1] * scale)), max(8, round(rgb.shape[0] * scale)))
-    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-
-
 def salient(rgb: Byte) -> Salient:
     """What stands out of a picture (h, w, 3). 15 ms at any size."""
-    lab = blur(bytes_to_lab(_smaller(rgb, _SIDE)), 1.0)
+    lab = blur(bytes_to_lab(smaller(rgb, _SIDE)), 1.0)
     height, width = lab.shape[:2]
     barrier = np.zeros((height, width), f32)
     for channel, gain in enumerate(_CHANNELS):
         barrier += f32(gain) * _barrier_distance(np.ascontiguousarray(lab[..., channel]))
-    sharp, field = _focus(_smaller(rgb, _FOCUS_SIDE))
+    sharp, field = _focus(smaller(rgb, _FOCUS_SIDE))
     sharp = cv2.resize(sharp, (width, height), interpolation=cv2.INTER_AREA)
     ys, xs = np.mgrid[0:height, 0:width].astype(f32)
     centre = np.exp(-((xs / width - 0.5) ** 2 + (ys / height - 0.5) ** 2) / (2 * _CENTRE_SPREAD**2))

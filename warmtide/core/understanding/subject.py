@@ -9,6 +9,7 @@ from ..maths.arrays import Byte, Float, f32
 from ..maths.blur import blur
 from ..maths.colour import bytes_to_lab
 from ..maths.edge_aware import guided_plane
+from ..maths.sizes import smaller
 from ..maths.steps import smoothstep
 from ..model.face import Face
 from .faces import face_mask
@@ -36,12 +37,6 @@ class Subject:
     kinds: tuple[str, ...]
 
 
-def _smaller(rgb: Byte) -> Byte:
-    scale = min(1.0, _SIDE / max(rgb.shape[:2]))
-    size = (max(8, round(rgb.shape[1] * scale)), max(8, round(rgb.shape[0] * scale)))
-    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-
-
 def find_subject(rgb: Byte, faces: tuple[Face, ...] = ()) -> Subject:
     """What a picture (h, w, 3) is about. 60 ms at 512 px.
 
@@ -49,7 +44,7 @@ def find_subject(rgb: Byte, faces: tuple[Face, ...] = ()) -> Subject:
     ----------
     faces : those of the picture, which belong to its subject.
     """
-    small = _smaller(rgb)
+    small = smaller(rgb, _SIDE)
     height, width = small.shape[:2]
     plane, kinds = np.zeros((height, width), f32), []
     persons = find_persons(small, quick=bool(faces))

@@ -36,6 +36,7 @@ const TOUCHES: { what: Touched; title: string; words: (source: SourceView) => st
   { what: "recolour", title: "Change the colours of its parts (U)", words: () => "recolour" },
   { what: "region", title: "Paint where takes may change it (P)", words: (s) => (s.region_key ? "region" : "paint a region") },
   { what: "faces", title: "Mark faces by hand (H)", words: (s) => (s.faces_key ? "faces marked" : "faces") },
+  { what: "subject", title: "See what the picture is about, paint it in or out, cut it out (Shift P)", words: (s) => (s.subject_key ? "subject mended" : "subject") },
   { what: "mix", title: "Mix two or three pictures into a new source (D)", words: () => "mix" },
 ];
 

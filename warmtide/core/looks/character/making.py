@@ -1,6 +1,6 @@
 """What the three characters share: the portrait read once, its form changed, its light; and how the take is finished."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -80,8 +80,6 @@ def hears(phrase: str) -> tuple[str, ...]:
 
 def _worded(portrait: Portrait, wishes: Wishes) -> tuple[Person, ...]:
     """The people with eyes of the colour that words ask for."""
-    from dataclasses import replace
-
     if wishes.iris is None:
         return portrait.people
     iris = np.array(wishes.iris)

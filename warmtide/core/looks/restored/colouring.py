@@ -1,9 +1,4 @@
-"""Colours for a grey picture: what words name, else what sky, leaves, water and skin usually are, else a warm grey.
-
-Sources
--------
-1. K. He, J. Sun, X. Tang, "Guided image filtering", 2010 (colour that stops where the picture has an edge).
-"""
+"""Colours for a grey picture: what words name, else what sky, leaves, water and skin usually are, else a warm grey."""
 
 import math
 from collections.abc import Mapping
@@ -13,6 +8,7 @@ import numpy as np
 
 from ...maths.arrays import AnyArray, Float, f32
 from ...maths.blur import blur
+from ...maths.edge_aware import guided_plane
 from ...maths.steps import smoothstep
 from ...model.face import Face
 from ...understanding.faces import face_mask
@@ -24,6 +20,8 @@ _USUAL = {
     "skin": (0.036, 0.040), "clothes": (0.002, -0.022), "rest": (0.014, 0.026),
 }  # fmt: skip
 _GREY_SPREAD = 0.014
+# Variance of lightness below which colours follow it no more.
+_CLOSE = 0.002
 
 
 def is_grey(lab: Float) -> bool:
@@ -41,24 +39,6 @@ def _leafy(light: Float, unit: float) -> Float:
     ordered = np.sqrt((xx - yy) ** 2 + 4 * xy * xy) / (whole + 1e-6)
     busy = smoothstep(0.020, 0.045, np.sqrt(whole))
     return (busy * (1 - smoothstep(0.18, 0.42, ordered)) * (1 - smoothstep(0.55, 0.80, blur(light, reach)))).astype(f32)
-
-
-def guided(colour: Float, light: Float, radius: int, close: float = 0.002) -> Float:
-    """Colours (h, w, 2) that change only where the lightness does [1]."""
-    box = (2 * radius + 1,) * 2
-
-    def mean(plane: AnyArray) -> AnyArray:
-        return cv2.blur(plane, box, borderType=cv2.BORDER_REFLECT)
-
-    middle = mean(light)
-    spread = mean(light * light) - middle * middle
-    out = np.empty_like(colour)
-    for k in range(2):
-        own = mean(colour[..., k])
-        slope = (mean(colour[..., k] * light) - own * middle) / (spread + f32(close))
-        level = own - slope * middle
-        out[..., k] = mean(slope) * light + mean(level)
-    return out
 
 
 def places_of_grey(lab: Float, faces: tuple[Face, ...]) -> dict[str, Float]:
@@ -135,7 +115,9 @@ def coloured(
             a, b = rich * (a * math.cos(turn) - b * math.sin(turn)), rich * (a * math.sin(turn) + b * math.cos(turn))
         out += mask[..., None] * np.array((a, b), f32)
     unit = min(light.shape) / 512
-    out = guided(out, light, max(int(7 * unit), 2))
+    # Colours change only where the lightness does.
+    radius = max(int(7 * unit), 2)
+    out = np.dstack([guided_plane(light, np.ascontiguousarray(out[..., k]), radius, _CLOSE) for k in range(2)])
     # Black and white take no colour; the middle takes most.
     room = np.clip(4 * light * (1 - light), 0, 1) ** 0.7
     return (f32(amount) * out * room[..., None]).astype(f32)

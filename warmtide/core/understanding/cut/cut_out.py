@@ -9,6 +9,7 @@ import numpy as np
 from ...maths.arrays import AnyArray, Byte, Float, Mask, f32
 from ...maths.blur import blur
 from ...maths.edge_aware import guided_by_colour
+from ...maths.sizes import smaller
 from ...model.face import Face
 from ..faces import find_faces
 from ..people.persons import find_persons
@@ -68,15 +69,6 @@ class _Found:
     strands: bool = True
 
 
-def smaller(rgb: Byte, side: int = WORKED) -> Byte:
-    """A picture at most `side` px long: the size at which masks and strokes are worked with."""
-    scale = side / max(rgb.shape[:2])
-    if scale >= 1:
-        return rgb
-    size = (max(1, round(rgb.shape[1] * scale)), max(1, round(rgb.shape[0] * scale)))
-    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-
-
 def _person(small: Byte, faces: tuple[Face, ...], wanted: bool) -> _Found | None:
     persons = find_persons(small)
     if persons is None:
@@ -127,14 +119,14 @@ def cut_out(
     Parameters
     ----------
     rgb : (h, w, 3). what : "subject" takes what is found first (flat art, a person or an animal, a thing); "person" and
-    "flat" only that. strokes : at the size of `smaller(rgb)`, 1 in, -1 out, 0 nothing said. line : (n, 2) a rough closed
+    "flat" only that. strokes : at the size of `smaller(rgb, WORKED)`, 1 in, -1 out, 0 nothing said. line : (n, 2) a rough closed
     line around it, in pixels of that size. known : the mask of an earlier cut, to be mended. faces : if they are known.
 
     Returns
     -------
     `CutOut`; its `kind` is "none" where no one thing stands out: draw a line around it then.
     """
-    small = smaller(rgb)
+    small = smaller(rgb, WORKED)
     said = None if strokes is None else np.sign(strokes).astype(np.int8)
     if known is None and line is None and what != "person" and said is None:
         flat = cut_flat(rgb)
