@@ -5,6 +5,7 @@ import unittest
 import cv2
 import numpy as np
 
+from demo.people.build import IRISES, SKINS
 from tests.people import Build, by_lot, person
 from tests.pictures import harbour
 from warmtide.core.job.take import read_take, restyle
@@ -92,6 +93,17 @@ class Character(unittest.TestCase):
                     self.assertLess(
                         float(np.linalg.norm(np.median(take[inside], 0) - np.median(before[inside], 0))), most
                     )
+
+    def test_eyes_keep_their_colour_on_light_and_dark_skin(self) -> None:
+        # Hues against the skin's own share of the light: blue below, green away from red, brown beside it.
+        for skin in (SKINS[0], SKINS[4]):
+            for name, iris in (("brown", IRISES[0]), ("blue", IRISES[2]), ("green", IRISES[3]), ("grey", IRISES[4])):
+                with self.subTest(skin=skin, iris=name):
+                    picture = person(by_lot(0)._replace(skin=skin, iris=iris, glasses=0.0, turn=0.2, tilt=0.1), 320, 280)
+                    _, red, yellow = portrait_of(picture, find_faces(picture)).people[0].states.iris
+                    self.assertEqual(yellow > 0.05 and red > 0.02, name == "brown")
+                    self.assertEqual(yellow < -0.04, name == "blue")
+                    self.assertEqual(red < -0.03 and yellow > 0, name == "green")
 
     def test_zero_is_the_source_and_strength_goes_on(self) -> None:
         picture = portrait(2)

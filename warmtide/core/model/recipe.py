@@ -11,7 +11,7 @@ from .phrases import phrases
 from .sampling import DRAFT_STEPS, TITLES, steps_run
 from .text import visible
 
-ENGINE_VERSION = "15"
+ENGINE_VERSION = "16"
 SIZES = (64, 2048)
 PHRASES_LIMIT = 100
 # What is repeated of a value that is refused.

@@ -57,6 +57,13 @@ class States:
     glasses: Glasses | None
 
 
+# How much less yellow than the skin in its light an iris is that is surely, and surely not, blue or grey.
+_COOL = (-0.020, -0.006)
+# Yellow and red of its own up to which it may be: the sky in a dark brown iris makes that cooler than skin, never neutral.
+_NEUTRAL = (0.005, 0.014)
+_RED = (0.016, 0.024)
+
+
 @dataclass(frozen=True)
 class _Eye:
     width: float
@@ -113,29 +120,32 @@ def _eye(chart: Float, points: AnyArray, lids: tuple[tuple[int, ...], tuple[int,
 
 def _iris_seen(colours: AnyArray, away: AnyArray, tone: AnyArray) -> AnyArray:
     """The iris between its pupil and the white, as it is seen."""
-    ring = colours[(away > 0.07) & (away < 0.20)]
-    if len(ring) < 6:
-        return np.asarray(np.median(colours, 0))
+    ring = colours[(away > 0.05) & (away < 0.20)]
+    shade = ring[:, :1] / tone[0]
+    hue = np.hypot(*(ring[:, 1:] - tone[1:] * shade).T)
     white = (ring[:, 0] > 0.82 * tone[0]) & (np.hypot(ring[:, 1], ring[:, 2]) < 0.6 * float(np.hypot(*tone[1:])) + 0.01)
-    ring = ring[~white]
+    # A lid's rim has the skin's hue in its light; so has a brown iris, but it is deeper.
+    lid = (ring[:, 0] > 0.72 * tone[0]) & (hue < 0.022)
+    ring = ring[~white & ~lid]
     if len(ring) < 6:
         return np.asarray(np.median(colours, 0))
-    # The darker third is pupil, rim and lashes.
-    ring = ring[ring[:, 0] >= np.percentile(ring[:, 0], 35)]
-    strong = np.hypot(ring[:, 1], ring[:, 2])
-    return np.asarray(np.median(ring[strong >= np.percentile(strong, 40)], 0))
+    # The darker third is pupil, rim and lashes, the lightest tenth the light in it.
+    low, high = np.percentile(ring[:, 0], [35, 90])
+    return np.asarray(np.median(ring[(ring[:, 0] >= low) & (ring[:, 0] <= high)], 0))
 
 
 def _iris(colour: AnyArray, tone: AnyArray, size: float) -> AnyArray:
-    """An iris's colour: brown by its depth, or blue, green and grey by its own hue where it is seen large enough to be told."""
-    green = 1 - float(smoothstep(-0.022, 0.0, colour[1]))
-    blue = (1 - float(smoothstep(-0.018, 0.006, colour[2]))) * (1 - float(smoothstep(0.0, 0.014, colour[1])))
+    """An iris's colour: brown by its depth, or blue, green and grey by its own hue where it is seen large enough to be
+    told. In lamplight a grey iris looks grey beside warm skin: hues are told against what the skin has of the light."""
+    _, red, yellow = colour - tone * colour[0] / tone[0]
+    green = 1 - float(smoothstep(-0.048, -0.028, red))
+    blue = (1 - float(smoothstep(*_COOL, yellow))) * (1 - float(smoothstep(*_NEUTRAL, colour[2])))
+    blue *= 1 - float(smoothstep(*_RED, colour[1]))
     pale = max(green, blue) * float(smoothstep(7, 13, size))
     depth = float(smoothstep(0.35, 0.7, colour[0] / tone[0]))
     brown = np.array([0.40, 0.040, 0.070]) * (0.72 + 0.4 * depth)
-    light = np.array(
-        [0.50 + 0.12 * depth, np.clip(1.5 * colour[1], -0.065, 0.0), np.clip(1.5 * colour[2], -0.085, 0.055)]
-    )
+    cool = colour[2] - 0.6 * blue * tone[2] * colour[0] / tone[0]
+    light = np.array([0.50 + 0.12 * depth, np.clip(1.5 * colour[1], -0.065, 0.0), np.clip(1.5 * cool, -0.085, 0.055)])
     return np.asarray((1 - pale) * brown + pale * light)
 
 

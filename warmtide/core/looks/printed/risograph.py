@@ -49,7 +49,7 @@ def _screen(drum: int, angle: float | None, sitting: Sitting) -> Float:
     fine = Sitting(sitting.look, sitting.seed, height, width, cache=sitting.cache)
     pitch = _PITCH * sitting.scale**0.5
     if angle is None:
-        return f32(0.5) + f32(0.30) * fine.field("grain", 2.2 * _OVERSAMPLED * sitting.scale**0.5)
+        return f32(0.5) + f32(0.22) * fine.field("grain", 1.3 * _OVERSAMPLED * sitting.scale**0.5)
     ys, xs = np.mgrid[0:height, 0:width].astype(f32) / f32(_OVERSAMPLED)
     u = (xs * np.cos(angle) + ys * np.sin(angle)) / pitch
     v = (ys * np.cos(angle) - xs * np.sin(angle)) / pitch
