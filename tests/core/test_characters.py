@@ -99,7 +99,9 @@ class Character(unittest.TestCase):
         for skin in (SKINS[0], SKINS[4]):
             for name, iris in (("brown", IRISES[0]), ("blue", IRISES[2]), ("green", IRISES[3]), ("grey", IRISES[4])):
                 with self.subTest(skin=skin, iris=name):
-                    picture = person(by_lot(0)._replace(skin=skin, iris=iris, glasses=0.0, turn=0.2, tilt=0.1), 320, 280)
+                    picture = person(
+                        by_lot(0)._replace(skin=skin, iris=iris, glasses=0.0, turn=0.2, tilt=0.1), 320, 280
+                    )
                     _, red, yellow = portrait_of(picture, find_faces(picture)).people[0].states.iris
                     self.assertEqual(yellow > 0.05 and red > 0.02, name == "brown")
                     self.assertEqual(yellow < -0.04, name == "blue")

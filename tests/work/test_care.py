@@ -16,7 +16,7 @@ from sqlalchemy import select, text
 from tests.bed import SMALL, Bed, OnABed
 from warmtide.core.model.recipe import Recipe
 from warmtide.core.model.sweep import Span
-from warmtide.records.models import Cell, Source, Study, Sweep, Take
+from warmtide.records.models import Cell, Source, StackRow, StackVersion, Study, Sweep, Take
 from warmtide.work import lineup, planning, rendering
 from warmtide.work.behind import Gate
 from warmtide.work.check import check
@@ -181,7 +181,12 @@ class Forgotten(OnABed):
             gone, kept = await bed.start(SMALL.changed(seed=71), []), await bed.start(SMALL.changed(seed=72), [])
             await bed.work()
             lost, held = await take_of(bed, gone), await take_of(bed, kept)
+            layer = bed.store.put(b"a layer of a version that was undone")
             async with bed.database.sessions.begin() as session:
+                touched = StackRow(study_id=bed.source.study_id, name="touched", parents=[])
+                session.add(touched)
+                await session.flush()
+                session.add(StackVersion(stack_id=touched.id, number=1, body={}, files=[layer]))
                 (await session.get_one(Sweep, gone)).deleted = datetime.now(UTC) - timedelta(days=8)
                 await session.flush()
                 await forget_deleted(session)
@@ -197,7 +202,7 @@ class Forgotten(OnABed):
             self.assertEqual(again, lost.thumb)
             self.assertTrue(bed.store.has(again))
             self.assertFalse(bed.store.has(str(lost.image)))
-            for digest in (held.image, held.preview, held.thumb, bed.source.original):
+            for digest in (held.image, held.preview, held.thumb, bed.source.original, layer):
                 self.assertTrue(bed.store.has(str(digest)))
 
         self.play(scene)

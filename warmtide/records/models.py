@@ -82,7 +82,8 @@ class Study(Base):
 class Source(Base):
     """An image to restyle, with its framing. `original` names the file's bytes as they came, `depth` those of a depth
     guide, `region` those of a grey picture of where takes may change it; `faces` are those that the artist marked, None to look
-    for them; `subject` names a grey picture of what they painted into the subject and out of it; `people` says that there are some, `parents` are the takes and sources that it was made from."""
+    for them; `subject` names a grey picture of what they painted into the subject and out of it; `people` says that there are some, `parents` are the takes and sources that it was made from, `stack_id` the layers that it was
+    composed of."""
 
     __tablename__ = "source"
 
@@ -103,8 +104,37 @@ class Source(Base):
     subject: Mapped[str | None] = mapped_column(String(64))
     faces: Mapped[list[FaceBody] | None] = mapped_column(JSONB(none_as_null=True))
     parents: Mapped[list[str]] = mapped_column(default=list)
+    stack_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("stack.id", ondelete="SET NULL"))
     created: Mapped[datetime] = mapped_column(default=_now)
     study: Mapped[Study] = relationship(back_populates="sources")
+
+
+class StackRow(Base):
+    """A touched picture. `number` is the version that is seen, `last` the newest that can be come back to; `revision` counts
+    changes, so that two windows never overwrite one another; `parents` are what it was opened from."""
+
+    __tablename__ = "stack"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(300))
+    parents: Mapped[list[str]] = mapped_column(default=list)
+    number: Mapped[int] = mapped_column(default=0)
+    last: Mapped[int] = mapped_column(default=0)
+    revision: Mapped[int] = mapped_column(default=0)
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class StackVersion(Base):
+    """What a touched picture was at one time: see `core.model.stack`."""
+
+    __tablename__ = "stack_version"
+
+    stack_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("stack.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    body: Mapped[dict[str, Any]]
+    files: Mapped[list[str]]
+    created: Mapped[datetime] = mapped_column(default=_now)
 
 
 class LearnedLook(Base):

@@ -21,12 +21,15 @@ from ..work.disk import Usage
 from ..work.framer import Framer
 from ..work.planning import look_once
 from ..work.queue import make_app as make_queue
+from ..work.stacks import LayerFiles
 from . import (
     choices,
     cutting,
     events,
     guards,
     guides,
+    hand,
+    hand_tools,
     insight,
     live,
     looks,
@@ -61,7 +64,15 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
     queue = make_queue(chosen.database)
     async with queue.open_async():
         services = Services(
-            database, store, Framer(store), queue, events.Events(database), LiveProcess(), Usage(store), Intake()
+            database,
+            store,
+            Framer(store),
+            queue,
+            events.Events(database),
+            LiveProcess(),
+            Usage(store),
+            Intake(),
+            LayerFiles(store),
         )
         app.state.services = services
         caring = asyncio.create_task(take_care(database, queue, store))
@@ -105,6 +116,8 @@ def create_app() -> FastAPI:
         sources,
         guides,
         cutting,
+        hand,
+        hand_tools,
         insight,
         sweeps,
         line_up,

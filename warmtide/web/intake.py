@@ -47,6 +47,11 @@ class Intake:
             data = await upload.read(FILE_LIMIT + 1)
             return data, await self._decoded(data, side)
 
+    async def read(self, data: bytes, side: int) -> Picture:
+        """The same for bytes that came in another file."""
+        async with self._turns.taken():
+            return await self._decoded(data, side)
+
     async def _decoded(self, data: bytes, side: int) -> Picture:
         process = await self._process()
         try:

@@ -80,6 +80,7 @@ class SourceView(BaseModel):
     faces_key: str | None
     subject_key: str | None
     parents: list[str]
+    stack_id: UUID | None
     begin: Recipe
     hold_ranges: dict[str, list[float]]
 

@@ -14,6 +14,7 @@ from ..records.database import Database
 from ..records.store import ImageStore
 from ..work.disk import Usage
 from ..work.framer import Framer
+from ..work.stacks import LayerFiles
 from .events import Events
 from .intake import Intake
 from .live_process import LiveProcess
@@ -33,6 +34,7 @@ class Services:
     live: LiveProcess
     usage: Usage
     intake: Intake
+    layers: LayerFiles
     # Looks tried on sources, small, by pixels and look.
     previews: OrderedDict[tuple[str, str], bytes] = field(default_factory=OrderedDict)
     # Cut-outs, one after another: each takes a core for a second or three.

@@ -12,7 +12,7 @@ from sqlalchemy.orm import selectinload
 from ..core.model.errors import BadInput
 from ..core.pictures.image import decode
 from ..records.database import Database
-from ..records.models import LearnedLook, Source, Study, Take, TakeState
+from ..records.models import LearnedLook, Source, StackRow, StackVersion, Study, Take, TakeState
 from ..records.store import ImageStore, LostPicture
 from .pictures import small_pictures
 from .queue import defer
@@ -88,6 +88,12 @@ async def _originals(session: AsyncSession, checker: Checker) -> None:
         ):
             if not await checker.good(digest):
                 checker.report.lost.append(f"The {what} of the source {source.name!r} in {study!r}: bring it in again.")
+    stacks = select(StackVersion, StackRow.name).join(
+        StackRow, (StackRow.id == StackVersion.stack_id) & (StackRow.number == StackVersion.number)
+    )
+    for version, name in (await session.execute(stacks)).all():
+        if not all([await checker.good(digest) for digest in version.files]):
+            checker.report.lost.append(f"A layer of the touched picture {name!r}: bring its picture in again.")
     for look in await session.scalars(select(LearnedLook)):
         if not await checker.good(look.file):
             checker.report.lost.append(f"The learned look {look.title!r}: bring in its file or learn it again.")

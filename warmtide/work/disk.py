@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 
 from ..core.model.errors import BadInput
-from ..records.models import Cell, Source, Study, Sweep, Take
+from ..records.models import Cell, Source, StackRow, StackVersion, Study, Sweep, Take
 from ..records.store import ImageStore
 
 # What is left for everything else that writes: the database, logs, other programs.
@@ -73,6 +73,9 @@ class Usage:
             select(Source.study_id, Source.original, Source.depth, Source.region, Source.subject)
         ):
             files.setdefault(row[0], set()).update(row[1:])
+        layers = select(StackRow.study_id, StackVersion.files).join(StackVersion, StackVersion.stack_id == StackRow.id)
+        for study, names in await session.execute(layers):
+            files.setdefault(study, set()).update(names)
         held = (
             select(Sweep.study_id, Take.image, Take.preview, Take.thumb)
             .join(Cell, Cell.sweep_id == Sweep.id)

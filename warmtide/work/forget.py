@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from sqlalchemy import delete, exists, select, union_all
 from sqlalchemy.ext.asyncio import AsyncSession
 
-from ..records.models import Cell, LearnedLook, RecipeRow, Source, Study, Sweep, Take, TakeState
+from ..records.models import Cell, LearnedLook, RecipeRow, Source, StackVersion, Study, Sweep, Take, TakeState
 from ..records.store import ImageStore, Kept
 
 _KEPT_FOR = timedelta(days=7)
@@ -32,7 +32,8 @@ async def held_files(session: AsyncSession) -> set[str]:
         Source.original, Source.depth, Source.region, Source.subject, Take.image, Take.preview, Take.thumb, Take.region, Take.subject, LearnedLook.file,
     )  # fmt: skip
     found = await session.scalars(union_all(*(select(column).where(column.is_not(None)) for column in columns)))
-    return {name for name in found if name is not None}
+    layers = await session.scalars(select(StackVersion.files))
+    return {name for name in found if name is not None} | {name for files in layers for name in files}
 
 
 async def forget_files(session: AsyncSession, store: ImageStore) -> int:

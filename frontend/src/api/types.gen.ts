@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut Layer
+         * @description Cut a layer's picture: soft edges, colours freed of the old ground.
+         */
+        post: operations["cut_layer_api_cuts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/disk": {
         parameters: {
             query?: never;
@@ -50,6 +70,86 @@ export interface paths {
         };
         /** Health */
         get: operations["health_api_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layer-pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Picture
+         * @description Keep a picture file for a layer; one with a longer side than 4096 px is kept at that.
+         */
+        post: operations["keep_picture_api_layer_pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layer-pictures/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Layer Picture
+         * @description A layer's own picture, as PNG.
+         */
+        get: operations["layer_picture_api_layer_pictures__digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Library
+         * @description Figures and growth that may be laid in.
+         */
+        get: operations["library_api_library_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Library Thing
+         * @description One of them, as SVG.
+         */
+        get: operations["library_thing_api_library__name__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -571,6 +671,151 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stacks/{stack_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Touched Picture */
+        get: operations["touched_picture_api_stacks__stack_id__get"];
+        /**
+         * Change Stack
+         * @description Change a touched picture; its version before stays to be come back to.
+         */
+        put: operations["change_stack_api_stacks__stack_id__put"];
+        post?: never;
+        /**
+         * Forget Stack
+         * @description Let a touched picture go; sources that were made of it stay as they are.
+         */
+        delete: operations["forget_stack_api_stacks__stack_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stacks/{stack_id}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill Selection
+         * @description Fill a selection (a grey picture of the whole's size) from what is around it: a patch to be laid over it.
+         */
+        post: operations["fill_selection_api_stacks__stack_id__fill_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stacks/{stack_id}/heal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Heal Selection
+         * @description Lay what lies `across` and `down` from a selection over it, its tones matched to what is around (or as it is).
+         */
+        post: operations["heal_selection_api_stacks__stack_id__heal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stacks/{stack_id}/openraster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Layers
+         * @description All layers as an OpenRaster file.
+         */
+        get: operations["save_layers_api_stacks__stack_id__openraster_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stacks/{stack_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Composed Picture
+         * @description The whole as it is now, with its transparency.
+         */
+        get: operations["composed_picture_api_stacks__stack_id__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stacks/{stack_id}/source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Source
+         * @description The whole as it is now as a source of the study, which remembers its layers.
+         */
+        post: operations["make_source_api_stacks__stack_id__source_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stacks/{stack_id}/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Step Stack
+         * @description Undo or redo the last change.
+         */
+        post: operations["step_stack_api_stacks__stack_id__step_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -677,6 +922,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/openraster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Layers In
+         * @description Open the Hand on the layers of an OpenRaster file; one larger than 2048 px is made smaller.
+         */
+        post: operations["bring_layers_in_api_studies__study_id__openraster_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/restore": {
         parameters: {
             query?: never;
@@ -732,6 +997,30 @@ export interface paths {
          * @description Bring a picture file into a study as a further source.
          */
         post: operations["add_source_api_studies__study_id__sources_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Touched Pictures
+         * @description A study's touched pictures, the newest first.
+         */
+        get: operations["touched_pictures_api_studies__study_id__stacks_get"];
+        put?: never;
+        /**
+         * Open Hand
+         * @description Open the Hand on a source, a take or an empty ground; a source that the Hand made comes back with its layers.
+         */
+        post: operations["open_hand_api_studies__study_id__stacks_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1019,6 +1308,16 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_bring_layers_in_api_studies__study_id__openraster_post */
+        Body_bring_layers_in_api_studies__study_id__openraster_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_fill_selection_api_stacks__stack_id__fill_post */
+        Body_fill_selection_api_stacks__stack_id__fill_post: {
+            /** File */
+            file: string;
+        };
         /** Body_give_depth_api_sources__source_id__depth_put */
         Body_give_depth_api_sources__source_id__depth_put: {
             /** File */
@@ -1026,6 +1325,30 @@ export interface components {
         };
         /** Body_give_region_api_sources__source_id__region_put */
         Body_give_region_api_sources__source_id__region_put: {
+            /** File */
+            file: string;
+        };
+        /** Body_heal_selection_api_stacks__stack_id__heal_post */
+        Body_heal_selection_api_stacks__stack_id__heal_post: {
+            /** Across */
+            across: number;
+            /** Down */
+            down: number;
+            /** File */
+            file: string;
+            /**
+             * Matched
+             * @default true
+             */
+            matched: boolean;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+        };
+        /** Body_keep_picture_api_layer_pictures_post */
+        Body_keep_picture_api_layer_pictures_post: {
             /** File */
             file: string;
         };
@@ -1077,6 +1400,38 @@ export interface components {
             samplers: components["schemas"]["SamplerView"][];
             /** Takes Limit */
             takes_limit: number;
+        };
+        /**
+         * CutAsked
+         * @description What is cut out of a layer's own picture: what it is about, a person, or what a line (shares of its width and height) runs round.
+         */
+        CutAsked: {
+            /** Line */
+            line?: number[][] | null;
+            /** Picture */
+            picture: string;
+            /**
+             * What
+             * @default subject
+             * @enum {string}
+             */
+            what: "subject" | "person" | "flat";
+        };
+        /**
+         * CutView
+         * @description A cut-out: the picture with colours freed of its old ground, and how sure it is.
+         */
+        CutView: {
+            /** Height */
+            height: number;
+            /** Kind */
+            kind: string;
+            /** Picture */
+            picture: string;
+            /** Trust */
+            trust: number;
+            /** Width */
+            width: number;
         };
         /**
          * DiskView
@@ -1269,6 +1624,16 @@ export interface components {
              */
             turn: 0 | 90 | 180 | 270;
         };
+        /**
+         * Ground
+         * @description One colour, or a run from one to another from the top of the layer to its lower edge.
+         */
+        Ground: {
+            /** Bottom */
+            bottom: string;
+            /** Top */
+            top: string;
+        };
         /** Health */
         Health: {
             /** Engine */
@@ -1315,6 +1680,55 @@ export interface components {
              * @default 0.4
              */
             subject: number;
+        };
+        /**
+         * Layer
+         * @description One layer: a picture or a ground, in its place, through a soft mask of the picture's own size.
+         */
+        Layer: {
+            ground?: components["schemas"]["Ground"] | null;
+            /** Id */
+            id: string;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /** Mask */
+            mask?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Origin
+             * @description what it was made from: take, source, library, file
+             * @default
+             */
+            origin: string;
+            /** Picture */
+            picture?: string | null;
+            place: components["schemas"]["Place"];
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+        };
+        /**
+         * LayerPicture
+         * @description A picture that layers may name.
+         */
+        LayerPicture: {
+            /** Height */
+            height: number;
+            /** Picture */
+            picture: string;
+            /** Width */
+            width: number;
         };
         /**
          * LiveRequest
@@ -1400,6 +1814,22 @@ export interface components {
             share: number;
         };
         /**
+         * Patch
+         * @description A picture that was made for a place of the stack: its left and top.
+         */
+        Patch: {
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            /** Picture */
+            picture: string;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * PhraseSetChange
          * @description A prompt and an avoid list under a name.
          */
@@ -1466,6 +1896,38 @@ export interface components {
             unknown: string[];
             /** Weight */
             weight: number;
+        };
+        /**
+         * Place
+         * @description Where a layer lies: the middle of it, its size before it is turned, in pixels of the stack.
+         */
+        Place: {
+            /**
+             * Across
+             * @description left and right exchanged
+             * @default false
+             */
+            across: boolean;
+            /**
+             * Down
+             * @description top and bottom exchanged
+             * @default false
+             */
+            down: boolean;
+            /** Height */
+            height: number;
+            /**
+             * Turn
+             * @description degrees, clockwise, after it is flipped
+             * @default 0
+             */
+            turn: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PlaceTipView
@@ -1848,6 +2310,8 @@ export interface components {
             people: boolean;
             /** Region Key */
             region_key: string | null;
+            /** Stack Id */
+            stack_id: string | null;
             /** Subject Key */
             subject_key: string | null;
             /** Width */
@@ -1862,6 +2326,108 @@ export interface components {
             control: string;
             /** Values */
             values: (number | string)[];
+        };
+        /**
+         * Stack
+         * @description Layers from the lowest to the highest.
+         */
+        Stack: {
+            /** Height */
+            height: number;
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer"][];
+            /** Width */
+            width: number;
+        };
+        /**
+         * StackCard
+         * @description A touched picture of a study, to be opened again.
+         */
+        StackCard: {
+            /** Height */
+            height: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Layers */
+            layers: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * StackChange
+         * @description What a touched picture is from now on.
+         */
+        StackChange: {
+            /** Revision */
+            revision: number;
+            stack: components["schemas"]["Stack"];
+        };
+        /**
+         * StackOpen
+         * @description What the Hand is opened on: a source, a take, or an empty ground.
+         */
+        StackOpen: {
+            /**
+             * Colour
+             * @default #f4f1ea
+             */
+            colour: string;
+            /** Height */
+            height?: number | null;
+            /** Source */
+            source?: string | null;
+            /** Take */
+            take?: string | null;
+            /** Width */
+            width?: number | null;
+        };
+        /**
+         * StackStep
+         * @description One version back or forth.
+         */
+        StackStep: {
+            /**
+             * By
+             * @enum {integer}
+             */
+            by: -1 | 1;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * StackView
+         * @description A touched picture. Whoever changes it says which `revision` they saw; `undone` and `more` are versions before and after.
+         */
+        StackView: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            stack: components["schemas"]["Stack"];
+            /**
+             * Study Id
+             * Format: uuid
+             */
+            study_id: string;
         };
         /**
          * StudyCard
@@ -2014,6 +2580,26 @@ export interface components {
             width: number;
         };
         /**
+         * Thing
+         * @description A drawing of the library: its name, what it is called, what it is found by, and how tall it is in metres.
+         */
+        Thing: {
+            /** Group */
+            group: string;
+            /** Height */
+            height: number;
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Width */
+            width: number;
+            /** Words */
+            words: string[];
+        };
+        /**
          * TipView
          * @description Where a row gives way. `outcome` is "tip", "even" (it gives way evenly) or "none" (it holds).
          */
@@ -2059,6 +2645,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cut_layer_api_cuts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutView"];
                 };
             };
             /** @description One sentence */
@@ -2118,6 +2737,126 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Health"];
                 };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_picture_api_layer_pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_keep_picture_api_layer_pictures_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerPicture"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layer_picture_api_layer_pictures__digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    library_api_library_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Thing"][];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    library_thing_api_library__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description One sentence */
             default: {
@@ -3283,6 +4022,298 @@ export interface operations {
             };
         };
     };
+    touched_picture_api_stacks__stack_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_stack_api_stacks__stack_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_stack_api_stacks__stack_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fill_selection_api_stacks__stack_id__fill_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_fill_selection_api_stacks__stack_id__fill_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Patch"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    heal_selection_api_stacks__stack_id__heal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_heal_selection_api_stacks__stack_id__heal_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Patch"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_layers_api_stacks__stack_id__openraster_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    composed_picture_api_stacks__stack_id__picture_get: {
+        parameters: {
+            query?: {
+                /** @description long side of a small one, as WebP */
+                side?: number | null;
+            };
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_source_api_stacks__stack_id__source_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    step_stack_api_stacks__stack_id__step_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_studies_api_studies_get: {
         parameters: {
             query?: never;
@@ -3540,6 +4571,41 @@ export interface operations {
             };
         };
     };
+    bring_layers_in_api_studies__study_id__openraster_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_layers_in_api_studies__study_id__openraster_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restore_study_api_studies__study_id__restore_post: {
         parameters: {
             query?: never;
@@ -3628,6 +4694,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    touched_pictures_api_studies__study_id__stacks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackCard"][];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_hand_api_studies__study_id__stacks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackOpen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackView"];
                 };
             };
             /** @description One sentence */

@@ -1,0 +1,1 @@
+"""What the Hand does to a picture: layers composed, selections, fills, mends; pure, without records or web."""
