@@ -9,6 +9,7 @@ from PIL import Image
 
 from warmtide.core.layers import openraster
 from warmtide.core.layers.compose import compose, ground_of, lay, smaller_cut
+from warmtide.core.layers.depth import by_order
 from warmtide.core.layers.fill import filled
 from warmtide.core.layers.heal import healed, membrane
 from warmtide.core.maths.arrays import Byte
@@ -28,8 +29,8 @@ def layer(number: int, x: float, y: float, width: float, height: float, **more: 
     place = Place(
         x=x, y=y, width=width, height=height, **{k: more.pop(k) for k in ("turn", "across", "down") if k in more}
     )  # type: ignore[arg-type]
-    more = {"picture": named(number), **more}
-    return Layer(id=f"l{number}", name=f"layer {number}", place=place, **more)  # type: ignore[arg-type]
+    more = {"id": f"l{number}", "picture": named(number), **more}
+    return Layer(name=f"layer {number}", place=place, **more)  # type: ignore[arg-type]
 
 
 def seen(stack: Stack, *pictures: Byte) -> Byte:
@@ -89,6 +90,16 @@ class Composed(unittest.TestCase):
         column = ground_of(Ground(top="#000000", bottom="#ffffff"), 256)[:, 0, 0]
         self.assertEqual((column[0], column[-1]), (0, 255))
         self.assertTrue((np.diff(column.astype(int)) >= 0).all())
+
+    def test_depth_follows_the_order(self) -> None:
+        stack = Stack(
+            width=60,
+            height=40,
+            layers=(layer(0, 30, 20, 60, 40), layer(1, 15, 20, 30, 20), layer(1, 45, 20, 20, 20, id="top")),
+        )
+        greys = by_order(stack, {named(0): plain(9, 9, 9, 40, 60), named(1): plain(200, 0, 0)}.__getitem__)[..., 0]
+        self.assertEqual((greys[2, 2], greys[20, 45]), (16, 255))
+        self.assertTrue(16 < greys[20, 10] < 255)
 
     def test_what_lies_outside_is_no_fault(self) -> None:
         out = np.zeros((8, 8, 4), np.uint8)

@@ -4,20 +4,23 @@ import asyncio
 from pathlib import PurePath
 from uuid import UUID
 
+import cv2
 import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Response, UploadFile
 from sqlalchemy import func, select
 
 from ..core.layers.compose import over_colour, smaller_cut
+from ..core.layers.depth import by_order
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
 from ..core.model.stack import LARGEST_LAYER, LARGEST_STACK, Ground, Layer, Place, Stack
 from ..core.pictures.framing import Framing, framed_natural
-from ..core.pictures.image import png, webp
+from ..core.pictures.guide import guide_plane
+from ..core.pictures.image import decode, png, webp
 from ..records.models import Source, StackRow, Study, Take
 from ..work.planning import what_it_is
 from ..work.stacks import OtherWindow, begun, body_of, changed, stepped, versions_around
-from .hand_schemas import LayerPicture, StackCard, StackChange, StackOpen, StackStep, StackView
+from .hand_schemas import LayerPicture, StackCard, StackChange, StackOpen, StackStep, StackView, TakeIn
 from .schemas import SourceView
 from .services import Services, Session, Shared
 from .sources import FOREVER, source_view
@@ -201,19 +204,55 @@ async def composed_picture(
     return Response(data, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
+@router.post("/stacks/{stack_id}/take")
+async def take_in(stack_id: UUID, wanted: TakeIn, session: Session, shared: Shared) -> StackView:
+    """Lay a take over the picture that it was made of, through the region that it was made in."""
+    row = await _locked(session, stack_id)
+    take = await session.get(Take, wanted.take)
+    if take is None or take.image is None:
+        raise HTTPException(404)
+    stack = await body_of(session, row)
+    picture, mask = take.image, None
+    if take.region is not None:
+        picture, mask = await asyncio.to_thread(_through_region, shared, take.image, take.region)
+    place = Place(x=stack.width / 2, y=stack.height / 2, width=stack.width, height=stack.height)
+    layer = Layer(id=f"t{row.revision}-{take.id.hex[:8]}", name="take", picture=picture, mask=mask, place=place, origin=f"take {take.id}")  # fmt: skip
+    try:
+        await changed(session, row, wanted.revision, Stack(width=stack.width, height=stack.height, layers=(*stack.layers, layer)), shared.store)  # fmt: skip
+    except OtherWindow:
+        raise HTTPException(409, _CHANGED) from None
+    return await stack_view(session, row)
+
+
+def _through_region(shared: Services, image: str, region: str) -> tuple[str, str]:
+    """A take's picture, and its region as a mask of the same size."""
+    picture = shared.layers(image)
+    grey = guide_plane(decode(shared.store.get(region)).rgba, "region")
+    mask = cv2.resize(grey, picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
+    solid = np.full_like(mask, 255)
+    return image, shared.layers.keep(np.dstack([mask, mask, mask, solid]))
+
+
 @router.post("/stacks/{stack_id}/source", status_code=201)
-async def make_source(stack_id: UUID, session: Session, shared: Shared) -> SourceView:
+async def make_source(
+    stack_id: UUID,
+    session: Session,
+    shared: Shared,
+    depth: bool = Query(False, description="with a depth guide from the order of layers: the highest is nearest"),
+) -> SourceView:
     """The whole as it is now as a source of the study, which remembers its layers."""
     row = await stack_named(session, stack_id)
-    picture = await asyncio.to_thread(shared.layers.composed, await body_of(session, row))
+    stack = await body_of(session, row)
+    picture = await asyncio.to_thread(shared.layers.composed, stack)
     digest = await asyncio.to_thread(shared.layers.keep, picture)
+    guide = await asyncio.to_thread(lambda: shared.layers.keep(by_order(stack, shared.layers))) if depth else None
     kind, people = await asyncio.to_thread(what_it_is, picture)
     count = await session.scalar(select(func.count()).where(Source.study_id == row.study_id)) or 0
     height, width = picture.shape[:2]
     source = Source(
         study_id=row.study_id, name=f"{row.name} {count + 1} by hand.png", original=digest, format="PNG", width=width,
         height=height, has_alpha=bool((picture[..., 3] < 255).any()), notes=[], framing=Framing().model_dump(), kind=kind,
-        people=people, parents=row.parents, stack_id=row.id,
+        people=people, parents=row.parents, stack_id=row.id, depth=guide,
     )  # fmt: skip
     session.add(source)
     await session.flush()

@@ -100,3 +100,12 @@ class CutView(LayerPicture):
 
     kind: str
     trust: float
+
+
+class TakeIn(BaseModel):
+    """A take that comes back as a layer, through the region that it was made in."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    take: UUID

@@ -816,6 +816,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stacks/{stack_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Lay a take over the picture that it was made of, through the region that it was made in.
+         */
+        post: operations["take_in_api_stacks__stack_id__take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -2537,6 +2557,19 @@ export interface components {
             /** Takes */
             takes: components["schemas"]["TakeView"][];
         };
+        /**
+         * TakeIn
+         * @description A take that comes back as a layer, through the region that it was made in.
+         */
+        TakeIn: {
+            /** Revision */
+            revision: number;
+            /**
+             * Take
+             * Format: uuid
+             */
+            take: string;
+        };
         /** TakeView */
         TakeView: {
             /** Bytes */
@@ -4250,7 +4283,10 @@ export interface operations {
     };
     make_source_api_stacks__stack_id__source_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description with a depth guide from the order of layers: the highest is nearest */
+                depth?: boolean;
+            };
             header?: never;
             path: {
                 stack_id: string;
@@ -4291,6 +4327,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StackStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in_api_stacks__stack_id__take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
             };
         };
         responses: {
