@@ -155,7 +155,7 @@ class Bring(BrowserTest):
     def test_parts_of_a_badge_are_recoloured_and_the_ground_too(self) -> None:
         page = self.page
         self.at_desk(SVG, "sail.svg", "image/svg+xml")
-        page.keyboard.press("u")
+        page.keyboard.press("Shift+u")
         field = page.get_by_label(f"New colour of {RED} as text")
         field.fill("#00aa44")
         field.press("Enter")
@@ -169,7 +169,7 @@ class Bring(BrowserTest):
         framing = self.study()["sources"][0]["framing"]
         self.assertEqual(framing["recolour"], [{"part": RED, "now": "#00aa44"}])
         # It is remembered when the panel is opened again, and framing leaves it alone.
-        page.keyboard.press("u")
+        page.keyboard.press("Shift+u")
         expect(field).to_have_value("#00aa44")
         page.keyboard.press("Escape")
         page.keyboard.press("i")

@@ -13,7 +13,9 @@ import { useBringIn } from "./useBringIn";
 /** Loaded when they are first shown; those of a study as soon as the first page has nothing else to do. */
 const desk = () => import("../features/desk/Desk").then((m) => ({ default: m.Desk }));
 const bench = () => import("../features/bench/Bench").then((m) => ({ default: m.Bench }));
+const hand = () => import("../features/hand/HandPlace").then((m) => ({ default: m.HandPlace }));
 const Desk = lazy(desk);
+const HandPlace = lazy(hand);
 const Bench = lazy(bench);
 const QueuePanel = lazy(() => import("../features/queue/QueuePanel").then((m) => ({ default: m.QueuePanel })));
 const BlockInPanel = lazy(() => import("../features/blockin/BlockInPanel").then((m) => ({ default: m.BlockInPanel })));
@@ -61,6 +63,7 @@ export function App() {
         />
         <Route path="study/:id" element={<StudyPlace place="desk" {...bar} />} />
         <Route path="study/:id/bench" element={<StudyPlace place="bench" {...bar} />} />
+        <Route path="study/:id/hand/:stack?" element={<StudyPlace place="hand" {...bar} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
       <Suspense>
@@ -92,7 +95,7 @@ function Veil({ children }: { children: string }) {
   );
 }
 
-function StudyPlace({ place, ...bar }: { place: "desk" | "bench"; onHelp: () => void; onQueue: () => void }) {
+function StudyPlace({ place, ...bar }: { place: "desk" | "bench" | "hand"; onHelp: () => void; onQueue: () => void }) {
   const id = useParams().id!;
   const study = useStudy(id);
   const choices = useChoices();
@@ -116,7 +119,9 @@ function StudyPlace({ place, ...bar }: { place: "desk" | "bench"; onHelp: () => 
       {!fault && (!study.data || !choices.data) && <p className="p-8 text-faint">Opening the study…</p>}
       {!fault && study.data && choices.data && (
         <Suspense fallback={<p className="p-8 text-faint">Opening the study…</p>}>
-          {place === "desk" ? <Desk study={study.data} choices={choices.data} key={id} /> : <Bench study={study.data} choices={choices.data} key={id} />}
+          {place === "desk" && <Desk study={study.data} choices={choices.data} key={id} />}
+          {place === "bench" && <Bench study={study.data} choices={choices.data} key={id} />}
+          {place === "hand" && <HandPlace study={study.data} key={id} />}
         </Suspense>
       )}
     </>

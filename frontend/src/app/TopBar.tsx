@@ -25,8 +25,8 @@ export function TopBar({ study, onHelp, onQueue }: { study?: StudyView; onHelp: 
         <>
           <Name key={study.id} study={study} />
           <nav aria-label="Places" className="flex rounded-md bg-white/10 p-0.5">
-            {[["", "Desk"], ["/bench", "Bench"]].map(([path, title]) => (
-              <NavLink key={path} end to={`/study/${study.id}${path}`} className={({ isActive }) => `${TAB} ${isActive ? "bg-paper text-ink" : "text-white hover:bg-white/10"}`}>
+            {[["", "Desk"], ["/bench", "Bench"], ["/hand", "Hand"]].map(([path, title]) => (
+              <NavLink key={path} end={path === ""} to={`/study/${study.id}${path}`} className={({ isActive }) => `${TAB} ${isActive ? "bg-paper text-ink" : "text-white hover:bg-white/10"}`}>
                 {title}
               </NavLink>
             ))}

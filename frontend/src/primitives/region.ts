@@ -11,12 +11,16 @@ export interface Stroke {
 }
 
 export const WIDTHS: [number, number] = [0.005, 0.5];
+export const WIDEST_PX = 300;
 const STEP = 1.25;
 const LONG_SIDE = 1024;
 
 /** The next wider or thinner brush. */
 export const nextWidth = (width: number, wider: boolean): number =>
   Math.min(Math.max(wider ? width * STEP : width / STEP, WIDTHS[0]), WIDTHS[1]);
+
+/** The same for a brush of the Hand, in whole pixels of the picture. */
+export const nextWidthPx = (width: number, wider: boolean): number => Math.min(Math.max(Math.round(wider ? Math.max(width * STEP, width + 1) : Math.min(width / STEP, width - 1)), 1), WIDEST_PX);
 
 /** Size of the mask of a picture, at most 1024 px. */
 export function maskSize(width: number, height: number): { width: number; height: number } {

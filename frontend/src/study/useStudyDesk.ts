@@ -1,6 +1,8 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
 import { takeSave, type MarkValue, type StudyView } from "../api/client";
+import { openHand, readStack, stackKey, takeIn } from "../api/hand";
 import { useCarryOn, useMark } from "../api/queries";
 import { sayFault } from "../common/notices";
 import type { KeyMap } from "../common/keys";
@@ -8,10 +10,13 @@ import { useBands } from "./band";
 import { usePlace } from "./place";
 
 const NONE: string[] = [];
+/** What is behind a picture with transparency in the Hand. */
+const GROUND = "#f4f1ea";
 
 /** What Desk and Bench share: the sweep shown, the take under the hand, what can be done with it. */
 export function useStudyDesk(study: StudyView) {
   const navigate = useNavigate();
+  const queries = useQueryClient();
   const place = usePlace();
   const mark = useMark(study.id);
   const carry = useCarryOn(study.id);
@@ -54,6 +59,19 @@ export function useStudyDesk(study: StudyView) {
     });
   };
 
+  /** The Hand: on the take under the hand, which comes as a layer where its source was made there; else on the next source. */
+  const touch = () => {
+    const at = take?.state === "done" ? take : undefined;
+    const of = study.sources.find((s) => s.id === at?.source_id);
+    const opened = at && of?.stack_id ? readStack(of.stack_id).then((view) => takeIn(view.id, view.revision, at.id)) : openHand(study.id, at ? { take: at.id, colour: GROUND } : { source: next.id, colour: GROUND });
+    opened
+      .then((view) => {
+        queries.setQueryData(stackKey(view.id), view);
+        void navigate(`/study/${study.id}/hand/${view.id}`);
+      })
+      .catch(sayFault);
+  };
+
   const keys: KeyMap = {
     k: () => toggleMark("keep"),
     m: () => toggleMark("maybe"),
@@ -63,7 +81,7 @@ export function useStudyDesk(study: StudyView) {
     b: () => place.blink(true),
   };
   const keysUp: KeyMap = { b: () => place.blink(false) };
-  return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, open, keys, keysUp, showSweep: place.showSweep };
+  return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, open, touch, keys, keysUp, showSweep: place.showSweep };
 }
 
 export type StudyDesk = ReturnType<typeof useStudyDesk>;

@@ -101,7 +101,7 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
       ",": tuck,
       h: () => toggle("heat"),
       i: () => toggle("lines"),
-      u: () => toggle("difference"),
+      u: (event) => (event.shiftKey ? toggle("difference") : desk.touch()),
       a: () => take && setAgainst((now) => (now === take.id ? SOURCE : take.id)),
       0: () => setView(null),
       1: () => setView(centred(picture, pane, 1)),

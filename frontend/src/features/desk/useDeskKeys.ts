@@ -71,7 +71,7 @@ export function useDeskKeys({ studyId, sweep, take, desk, sheet, runs, tips, act
   useKeys(
     view.touching ? NO_KEYS : {
       i: () => show({ touching: "frame" }),
-      u: () => show({ touching: "recolour" }),
+      u: shifted(() => show({ touching: "recolour" }), desk.touch),
       p: shifted(() => show({ touching: "subject" }), () => show({ touching: "region" })),
       d: () => show({ touching: "mix" }),
       j: () => toggle("looks"),

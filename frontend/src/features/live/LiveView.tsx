@@ -33,7 +33,7 @@ const LINE = 20;
 
 const TOUCHES: { what: Touched; title: string; words: (source: SourceView) => string }[] = [
   { what: "frame", title: "Crop, turn, straighten, margin, ground (I)", words: () => "frame" },
-  { what: "recolour", title: "Change the colours of its parts (U)", words: () => "recolour" },
+  { what: "recolour", title: "Change the colours of its parts (Shift U)", words: () => "recolour" },
   { what: "region", title: "Paint where takes may change it (P)", words: (s) => (s.region_key ? "region" : "paint a region") },
   { what: "faces", title: "Mark faces by hand (H)", words: (s) => (s.faces_key ? "faces marked" : "faces") },
   { what: "subject", title: "See what the picture is about, paint it in or out, cut it out (Shift P)", words: (s) => (s.subject_key ? "subject mended" : "subject") },

@@ -1,0 +1,68 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useRef, useState } from "react";
+import { changeStack, readStack, stackKey, stepStack, takeIn, type StackView } from "../../api/hand";
+import { sayFault } from "../../common/notices";
+import type { Stack } from "../../primitives/stack";
+
+type Change = (stack: Stack) => Stack;
+
+/**
+ * A touched picture: what is seen is changed at once and kept one change after another. Where keeping fails, what is kept
+ * is shown again, and said why.
+ */
+export function useStack(id: string) {
+  const queries = useQueryClient();
+  const query = useQuery({ queryKey: stackKey(id), queryFn: () => readStack(id), staleTime: Infinity });
+  const [ahead, setAhead] = useState<Stack | null>(null);
+  const [waiting, setWaiting] = useState(0);
+  const latest = useRef<Stack | null>(null);
+  const line = useRef<Promise<unknown>>(Promise.resolve());
+  const kept = useCallback(() => queries.getQueryData<StackView>(stackKey(id)), [queries, id]);
+
+  /** One thing after another with the server. */
+  const enqueue = useCallback(
+    (act: (now: StackView) => Promise<StackView>) => {
+      setWaiting((n) => n + 1);
+      const done = line.current.then(async () => {
+        const now = kept();
+        if (!now) return;
+        queries.setQueryData(stackKey(id), await act(now));
+      });
+      line.current = done
+        .catch((error: unknown) => {
+          sayFault(error);
+          latest.current = null;
+          setAhead(null);
+          return queries.invalidateQueries({ queryKey: stackKey(id) });
+        })
+        .finally(() => setWaiting((n) => n - 1));
+      return line.current;
+    },
+    [id, kept, queries],
+  );
+
+  const edit = useCallback(
+    (change: Change) => {
+      const before = latest.current ?? kept()?.stack;
+      if (!before) return;
+      const after = change(before);
+      if (after === before) return;
+      latest.current = after;
+      setAhead(after);
+      void enqueue((now) => changeStack(id, now.revision, after)).then(() => {
+        if (latest.current === after) {
+          latest.current = null;
+          setAhead(null);
+        }
+      });
+    },
+    [enqueue, id, kept],
+  );
+  const step = useCallback((by: -1 | 1) => enqueue((now) => stepStack(id, now.revision, by)), [enqueue, id]);
+  const bring = useCallback((take: string) => enqueue((now) => takeIn(id, now.revision, take)), [enqueue, id]);
+  /** When all changes are kept. */
+  const settled = useCallback(() => line.current, []);
+  return { view: query.data, fault: query.error, stack: ahead ?? query.data?.stack, edit, step, bring, settled, saving: waiting > 0 };
+}
+
+export type StackHand = ReturnType<typeof useStack>;
