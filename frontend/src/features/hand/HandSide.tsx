@@ -93,7 +93,7 @@ function Where({ place, locked, onPlace }: { place: Place; locked: boolean; onPl
     else onPlace({ ...place, [name]: value });
   };
   return (
-    <div className={`grid grid-cols-3 gap-x-2 text-[13px] ${locked ? "pointer-events-none opacity-50" : ""}`}>
+    <div className={`grid grid-cols-2 gap-x-4 text-[13px] ${locked ? "pointer-events-none opacity-50" : ""}`}>
       {NUMBERS.map(([name, title]) => (
         <label key={name} className="flex items-center justify-between gap-1">
           <span className="text-faint">{title}</span>

@@ -21,7 +21,7 @@ interface Given {
 
 /** Of the whole, how large a thing of the library or a file is laid in. */
 const LAID = 0.6;
-const METRES_HIGH = 12;
+const METRES_HIGH = 8;
 const SOFT_EDGE = 2;
 /** Room around a selection that is cut out, so that its edge is found. */
 const AROUND = 0.12;

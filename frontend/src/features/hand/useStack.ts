@@ -16,6 +16,7 @@ export function useStack(id: string) {
   const [ahead, setAhead] = useState<Stack | null>(null);
   const [waiting, setWaiting] = useState(0);
   const latest = useRef<Stack | null>(null);
+  const coming = useRef(new Set<Promise<unknown>>());
   const line = useRef<Promise<unknown>>(Promise.resolve());
   const kept = useCallback(() => queries.getQueryData<StackView>(stackKey(id)), [queries, id]);
 
@@ -60,9 +61,24 @@ export function useStack(id: string) {
   );
   const step = useCallback((by: -1 | 1) => enqueue((now) => stepStack(id, now.revision, by)), [enqueue, id]);
   const bring = useCallback((take: string) => enqueue((now) => takeIn(id, now.revision, take)), [enqueue, id]);
-  /** When all changes are kept. */
-  const settled = useCallback(() => line.current, []);
-  return { view: query.data, fault: query.error, stack: ahead ?? query.data?.stack, edit, step, bring, settled, saving: waiting > 0 };
+  /** Something is on its way that ends in a change: a stroke that is being kept. */
+  const during = useCallback((act: Promise<unknown>) => {
+    setWaiting((n) => n + 1);
+    const done = act.catch(sayFault).finally(() => {
+      coming.current.delete(done);
+      setWaiting((n) => n - 1);
+    });
+    coming.current.add(done);
+    return done;
+  }, []);
+  /** When the changes that were told so far are kept. */
+  const told = useCallback(() => line.current, []);
+  /** When all changes are kept, those on their way too. */
+  const settled = useCallback(async () => {
+    while (coming.current.size) await Promise.all(coming.current);
+    await line.current;
+  }, []);
+  return { view: query.data, fault: query.error, stack: ahead ?? query.data?.stack, edit, step, bring, during, told, settled, saving: waiting > 0 };
 }
 
 export type StackHand = ReturnType<typeof useStack>;

@@ -1,6 +1,6 @@
 import { useRef, useState, type PointerEvent } from "react";
 import { keepPicture, healSelection } from "../../api/hand";
-import { sayFault, useNotices } from "../../common/notices";
+import { useNotices } from "../../common/notices";
 import { boundsOf, byColour, insideOf, joined, meanColour, none, softened, type Selection } from "../../primitives/select";
 import { above, changed, freshId, layerAt, wholePlace, within, type Layer, type Point, type Stack } from "../../primitives/stack";
 import type { View } from "../../primitives/view";
@@ -90,7 +90,7 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     draw.fillStyle = "#000";
     draw.fillRect(0, 0, mask.width, mask.height);
     drawStroke(draw, { ...done, opacity: 1 }, "#fff");
-    await hand.settled();
+    await hand.told();
     const patch = await healSelection(hand.view!.id, await asBlob(mask), { across: Math.round(source.x - first.x), down: Math.round(source.y - first.y), mirrored: held.mirrored, matched: held.matched });
     hand.edit((s) => above(s, held.picked, { id: freshId(s, "m"), name: "mend", picture: patch.picture, ground: null, mask: null, place: { x: patch.left + patch.width / 2, y: patch.top + patch.height / 2, width: patch.width, height: patch.height, turn: 0, across: false, down: false }, opacity: 1, shown: true, locked: false, origin: "mended" }));
   };
@@ -144,7 +144,7 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     drawing.current = null;
     if (!done) return;
     const act = held.tool === "erase" ? erase(done, held.restore || event.altKey) : held.tool === "mend" ? mend(done) : paint(done);
-    void act.catch(sayFault).finally(() => !drawing.current && setStroke(null));
+    void hand.during(act).then(() => !drawing.current && setStroke(null));
     if (held.tool === "paint") setStroke(null);
   };
   return { stroke, line, down, move, up, picture };

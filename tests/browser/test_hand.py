@@ -1,0 +1,164 @@
+"""The Hand in the browser: every tool, what is seen is what is kept, and back to the desk."""
+
+import io
+import re
+from typing import Any
+
+import numpy as np
+from PIL import Image
+from playwright.sync_api import expect
+
+from tests.browser.browser import BrowserTest
+from tests.pictures import as_file, harbour
+
+HEIGHT, WIDTH = 192, 288
+
+
+class Hand(BrowserTest):
+    def opened(self, seed: int) -> None:
+        """A picture in the Hand, pixel for pixel."""
+        self.at_desk(as_file(harbour(HEIGHT, WIDTH, seed)), "touched.png")
+        self.page.keyboard.press("u")
+        self.page.wait_for_url("**/hand/*")
+        expect(self.page.get_by_role("option")).to_have_count(1)
+        self.page.keyboard.press("1")
+        box = self.page.get_by_label("Picture", exact=True).bounding_box()
+        assert box is not None
+        self.left, self.top = (
+            box["x"] + round((box["width"] - WIDTH) / 2),
+            box["y"] + round((box["height"] - HEIGHT) / 2),
+        )
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """A pixel of the picture on the screen."""
+        return self.left + x, self.top + y
+
+    def draw(self, *points: tuple[float, float]) -> None:
+        self.page.mouse.move(*self.at(*points[0]))
+        self.page.mouse.down()
+        for point in points[1:]:
+            self.page.mouse.move(*self.at(*point), steps=4)
+        self.page.mouse.up()
+
+    def kept(self) -> dict[str, Any]:
+        """The stack as the server has it, once all is kept."""
+        expect(self.page.get_by_role("status").first).to_have_text("Kept")
+        view: dict[str, Any] = self.stack.client.get(f"/stacks/{self.page.url.split('/hand/')[1]}").json()
+        return view
+
+    def server(self) -> np.ndarray:  # type: ignore[type-arg]
+        data = self.stack.client.get(f"/stacks/{self.kept()['id']}/picture").content
+        return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
+
+    def screen(self) -> np.ndarray:  # type: ignore[type-arg]
+        """What the browser shows of the picture."""
+        self.page.mouse.move(2, 300)
+        clip: Any = {"x": self.left, "y": self.top, "width": WIDTH, "height": HEIGHT}
+        data = self.page.screenshot(clip=clip)
+        return np.asarray(Image.open(io.BytesIO(data)).convert("RGB")).astype(int)
+
+    def test_what_is_painted_is_kept_as_it_is_seen_and_can_be_undone(self) -> None:
+        self.opened(511)
+        page = self.page
+        before = self.screen()
+        np.testing.assert_array_equal(before, self.server())
+        page.keyboard.press("p")
+        page.get_by_label("Colour", exact=True).fill("#c03020")
+        self.draw((40, 40), (120, 60), (200, 40))
+        expect(page.get_by_role("option")).to_have_count(2)
+        page.keyboard.press("t")
+        page.keyboard.press("Escape")
+        after = self.server()
+        self.assertGreater(int(after[56, 120, 0]) - int(after[56, 120, 2]), 120)
+        self.assertLessEqual(int(np.abs(self.screen() - after).max()), 1)
+        page.keyboard.press("Control+z")
+        expect(page.get_by_role("option")).to_have_count(1)
+        np.testing.assert_array_equal(self.screen(), before)
+        page.reload()
+        expect(page.get_by_role("option")).to_have_count(1)
+        page.get_by_role("button", name="Redo").click()
+        expect(page.get_by_role("option")).to_have_count(2)
+        np.testing.assert_array_equal(self.server(), after)
+
+    def test_a_thing_is_laid_in_placed_turned_and_mirrored(self) -> None:
+        self.opened(512)
+        page = self.page
+        page.keyboard.press("a")
+        page.get_by_label("Search the library").fill("boat sail")
+        page.get_by_title("Lay in: Sailing boat").click()
+        expect(page.get_by_role("option", name=re.compile("Sailing boat"))).to_have_attribute("aria-selected", "true")
+        page.get_by_role("button", name="Close the library").click()
+        self.drag(self.at(144, 120), self.at(80, 90))
+        page.get_by_label("Layer turned").fill("20")
+        page.keyboard.press("Enter")
+        page.keyboard.press("j")
+        page.keyboard.press("Shift+ArrowRight")
+        layer = self.kept()["stack"]["layers"][1]
+        self.assertEqual((layer["place"]["turn"], layer["place"]["across"]), (20, True))
+        self.assertLess(abs(layer["place"]["x"] - 90), 3)
+        page.keyboard.press("Escape")
+        # Turned and made smaller, what the browser draws is what the server composes.
+        apart = np.abs(self.screen() - self.server())
+        self.assertLessEqual(float(np.percentile(apart, 99.5)), 2)
+        self.assertLess(float(apart.mean()), 0.1)
+        with page.expect_download() as saved:
+            page.get_by_text("Layers…").click()
+        self.assertTrue(saved.value.suggested_filename.endswith(".ora"))
+
+    def test_erased_is_not_lost(self) -> None:
+        self.opened(513)
+        page = self.page
+        page.keyboard.press("a")
+        page.get_by_title("Lay in: Rock", exact=True).click()
+        page.get_by_role("button", name="Close the library").click()
+        expect(page.get_by_role("option")).to_have_count(2)
+        whole = self.server()
+        page.keyboard.press("e")
+        self.draw((110, 100), (180, 100))
+        less = self.server()
+        self.assertGreater(int((np.abs(less - whole).max(-1) > 8).sum()), 200)
+        page.get_by_role("radio", name="gives back").click()
+        self.draw((100, 100), (190, 100))
+        self.assertLess(int((np.abs(self.server() - whole).max(-1) > 8).sum()), 40)
+
+    def test_a_selection_is_filled_copied_and_mended(self) -> None:
+        self.opened(514)
+        page = self.page
+        page.keyboard.press("l")
+        self.draw((60, 60), (100, 60), (100, 100), (60, 100), (60, 62))
+        expect(page.get_by_label("Selection", exact=True)).to_be_visible()
+        page.keyboard.press("f")
+        expect(page.get_by_role("option", name=re.compile("fill"))).to_be_visible()
+        page.keyboard.press("o")
+        page.mouse.click(*self.at(20, 10))
+        expect(page.get_by_label("Selection", exact=True)).to_be_visible()
+        page.keyboard.press("d")
+        expect(page.get_by_role("option", name=re.compile("copy"))).to_be_visible()
+        page.keyboard.press("m")
+        page.keyboard.down("Alt")
+        page.mouse.click(*self.at(200, 150))
+        page.keyboard.up("Alt")
+        self.draw((120, 120), (140, 125))
+        expect(page.get_by_role("option", name=re.compile("mend"))).to_be_visible()
+        self.assertEqual(len(self.kept()["stack"]["layers"]), 4)
+
+    def test_only_what_is_selected_is_restyled_and_the_take_comes_back_as_a_layer(self) -> None:
+        self.opened(515)
+        page = self.page
+        page.keyboard.press("l")
+        self.draw((90, 50), (200, 50), (200, 140), (90, 140), (90, 52))
+        page.get_by_role("button", name=re.compile("^Restyle there")).click()
+        page.wait_for_url("**/study/*?live")
+        source = self.study()["sources"][-1]
+        self.assertIsNotNone(source["region_key"])
+        body = {"source_id": source["id"], "recipe": {"size": 288, "strength": 0.9, "holds": {"lines": 0, "shapes": 0}}}
+        sweep = self.stack.client.post("/sweeps", json=body).json()
+        self.stack.settled(self.study()["id"], sweep["id"])
+        page.goto(page.url.split("?")[0])
+        page.locator("[data-take]").first.click()
+        page.keyboard.press("u")
+        page.wait_for_url("**/hand/*")
+        expect(page.get_by_role("option", name=re.compile("take"))).to_be_visible()
+        before, after = harbour(HEIGHT, WIDTH, 515).astype(int), self.server()
+        np.testing.assert_array_equal(after[:40], before[:40])
+        self.assertGreater(float(np.abs(after - before)[70:120, 110:180].mean()), 8)
