@@ -102,7 +102,7 @@ class Hand(BrowserTest):
         self.assertLessEqual(float(np.percentile(apart, 99.5)), 2)
         self.assertLess(float(apart.mean()), 0.1)
         with page.expect_download() as saved:
-            page.get_by_text("Layers…").click()
+            page.get_by_text("Layers (OpenRaster)").click()
         self.assertTrue(saved.value.suggested_filename.endswith(".ora"))
 
     def test_erased_is_not_lost(self) -> None:

@@ -14,6 +14,7 @@ type Stack = components["schemas"]["Stack"];
 
 export const layerPicture = (digest: string) => `/api/layer-pictures/${digest}`;
 export const stackPicture = (id: string, revision: number) => `/api/stacks/${id}/picture?side=256&seen=${revision}`;
+export const stackWhole = (id: string) => `/api/stacks/${id}/picture`;
 export const stackFile = (id: string) => `/api/stacks/${id}/openraster`;
 export const thingPicture = (name: string) => `/api/library/${name}`;
 export const stackKey = (id: string) => ["stack", id] as const;
@@ -72,3 +73,7 @@ export const makeSource = (id: string, depth: boolean): Promise<SourceView> =>
 /** Keep where takes may change a source. */
 export const giveRegion = (sourceId: string, mask: Blob): Promise<SourceView> =>
   answered(client.PUT("/api/sources/{source_id}/region", { params: { path: { source_id: sourceId } }, body: { file: "" }, bodySerializer: () => formOf(mask) }));
+
+/** Give a source a depth guide: white near. */
+export const giveDepth = (sourceId: string, picture: Blob): Promise<SourceView> =>
+  answered(client.PUT("/api/sources/{source_id}/depth", { params: { path: { source_id: sourceId } }, body: { file: "" }, bodySerializer: () => formOf(picture) }));

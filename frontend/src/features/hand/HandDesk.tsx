@@ -1,7 +1,8 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, useRef, useState, type DragEvent, type WheelEvent } from "react";
 import { useNavigate } from "react-router";
-import { stackFile } from "../../api/hand";
+import type { StudyView } from "../../api/client";
+import { usePlace } from "../../study/place";
 import { useKeys } from "../../common/keys";
 import { SURROUND_CLASS, usePreferences } from "../../common/preferences";
 import { useElementSize } from "../../common/useElementSize";
@@ -25,14 +26,14 @@ const [SMALLEST, LARGEST] = [0.05, 16];
 const ZOOM = 1.2;
 
 /** One touched picture. */
-export function HandDesk({ studyId, id }: { studyId: string; id: string }) {
+export function HandDesk({ study, id }: { study: StudyView; id: string }) {
   const hand = useStack(id);
   if (hand.fault) return <p role="alert" className="p-8 text-fault">{hand.fault.message}</p>;
   if (!hand.stack) return <p className="p-8 text-faint">Opening the Hand…</p>;
-  return <Opened studyId={studyId} hand={hand} stack={hand.stack} />;
+  return <Opened study={study} hand={hand} stack={hand.stack} />;
 }
 
-function Opened({ studyId, hand, stack }: { studyId: string; hand: StackHand; stack: Stack }) {
+function Opened({ study, hand, stack }: { study: StudyView; hand: StackHand; stack: Stack }) {
   const held = useHand();
   const surround = usePreferences((s) => s.surround);
   const navigate = useNavigate();
@@ -43,7 +44,8 @@ function Opened({ studyId, hand, stack }: { studyId: string; hand: StackHand; st
   const { canvases, showPainted } = useCanvases(stack);
   const view = own ?? fitted(stack, room, MARGIN, MOST_FIT);
   const tools = useTools({ hand, stack, canvases, view, showPainted });
-  const acts = useActs({ studyId, hand, stack, canvases });
+  const source = usePlace((p) => study.sources.find((own) => own.id === p.source[study.id])) ?? study.sources.at(-1);
+  const acts = useActs({ studyId: study.id, hand, stack, canvases });
   const { set } = held;
   useEffect(() => () => set({ selection: null, picked: null, library: false, tool: "place" }), [set]);
 
@@ -52,7 +54,7 @@ function Opened({ studyId, hand, stack }: { studyId: string; hand: StackHand; st
     const box = event.currentTarget.getBoundingClientRect();
     zoom(event.deltaY < 0 ? ZOOM : 1 / ZOOM, event.clientX - box.left, event.clientY - box.top);
   };
-  const back = () => void navigate(`/study/${studyId}`);
+  const back = () => void navigate(`/study/${study.id}`);
   const escape = () => (held.library ? set({ library: false }) : held.selection ? acts.clear() : held.picked ? set({ picked: null }) : back());
   const nudge = (dx: number, dy: number) => (event: KeyboardEvent) => acts.nudge(dx * (event.shiftKey ? 10 : 1), dy * (event.shiftKey ? 10 : 1));
   useKeys(
@@ -68,6 +70,8 @@ function Opened({ studyId, hand, stack }: { studyId: string; hand: StackHand; st
       j: (event) => acts.flip(event.shiftKey ? "down" : "across"),
       n: acts.invert,
       s: acts.selectLayer,
+      b: (event) => acts.find(event.shiftKey ? "person" : "subject"),
+      w: () => acts.maskBy(false),
       x: (event) => acts.cut(event.shiftKey ? "person" : "subject"),
       r: acts.restyle,
       Delete: () => acts.remove(),
@@ -99,7 +103,7 @@ function Opened({ studyId, hand, stack }: { studyId: string; hand: StackHand; st
           </div>
         </main>
         {held.library && <Library onClose={() => set({ library: false })} onPick={(thing) => acts.addThing(thing)} />}
-        <HandSide hand={hand} stack={stack} canvases={canvases} acts={acts} />
+        <HandSide hand={hand} stack={stack} canvases={canvases} acts={acts} source={source} />
       </div>
     </div>
   );
@@ -125,7 +129,6 @@ function Head({ hand, busy, scale, region, onRestyle, onDepth }: HeadProps) {
       <button type="button" aria-label="Redo" title="Redo (Ctrl Y)" disabled={!hand.view?.after} onClick={() => void hand.step(1)} className="rounded p-1 text-faint hover:text-ink disabled:opacity-30"><Redo2 size={17} /></button>
       <span role="status" className="min-w-[92px] truncate text-[13px] text-faint">{state}</span>
       <span className="ml-auto text-[13px] text-faint tabular-nums" title="Fit 0, whole size 1">{Math.round(scale * 100)} %</span>
-      <a href={hand.view && stackFile(hand.view.id)} download className="text-[13px] font-semibold text-teal" title="All layers as an OpenRaster file">Layers…</a>
       <Button className="h-7 px-2" disabled={busy !== null} onClick={onDepth} title="To the desk with a depth guide from the order of layers: the highest is nearest">With depth</Button>
       <Button weight="main" className="h-8" disabled={busy !== null} onClick={onRestyle} title={region ? "To the desk: only what is selected is restyled (R)" : "To the desk: the whole as a source (R)"}>
         {region ? "Restyle there" : "Restyle it"} <KeyCap>R</KeyCap>

@@ -12,7 +12,7 @@ import { HandDesk } from "./HandDesk";
 /** Where a picture is touched: a stack of layers that becomes a source. */
 export function HandPlace({ study }: { study: StudyView }) {
   const { stack } = useParams();
-  return stack ? <HandDesk key={stack} studyId={study.id} id={stack} /> : <Choose study={study} />;
+  return stack ? <HandDesk key={stack} study={study} id={stack} /> : <Choose study={study} />;
 }
 
 const EMPTY = { width: 768, height: 512 };

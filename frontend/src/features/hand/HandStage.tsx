@@ -107,6 +107,9 @@ export function HandStage({ stack, canvases, room, view, stroke, onEdit }: Props
             />
           );
         })}
+      </Sheet>
+      {/* What changes with every move of the pointer lies by itself, so that the layers are not drawn again. */}
+      <Sheet x={view.x} y={view.y} scaleX={view.scale} scaleY={view.scale} clipX={0} clipY={0} clipWidth={stack.width} clipHeight={stack.height} listening={false}>
         {stroke && <Shape listening={false} sceneFunc={(context) => drawStroke(context._context as CanvasRenderingContext2D, stroke)} />}
         {shade && <Picture image={shade} listening={false} opacity={0.55} />}
         {[0, 1].map((k) => (

@@ -120,13 +120,37 @@ function halved(canvas: Canvas): Canvas {
   return out;
 }
 
+export function filledWhite(width: number, height: number): Canvas {
+  const canvas = blank(width, height);
+  const draw = drawOn(canvas);
+  draw.fillStyle = "#fff";
+  draw.fillRect(0, 0, width, height);
+  return canvas;
+}
+
+export interface Prepared {
+  canvas: Canvas;
+  width: number;
+  height: number;
+}
+
+/** By canvas, and by how often it was halved; a canvas that was shown is never drawn on again. */
+const ready = new WeakMap<Canvas, Map<number, Prepared>>();
+
 /** Halved as often as its place asks, with a clear rim of a pixel so that its edges are soft where it is turned. */
-export function prepared(canvas: Canvas, place: Place): { canvas: Canvas; width: number; height: number } {
+export function prepared(canvas: Canvas, place: Place): Prepared {
+  const times = halvings(place, canvas.width, canvas.height);
+  const own = ready.get(canvas) ?? new Map<number, Prepared>();
+  ready.set(canvas, own);
+  const known = own.get(times);
+  if (known) return known;
   let small = canvas;
-  for (let k = halvings(place, canvas.width, canvas.height); k > 0; k--) small = halved(small);
+  for (let k = times; k > 0; k--) small = halved(small);
   const rimmed = blank(small.width + 2, small.height + 2);
   drawOn(rimmed).drawImage(small, 1, 1);
-  return { canvas: rimmed, width: small.width, height: small.height };
+  const found = { canvas: rimmed, width: small.width, height: small.height };
+  own.set(times, found);
+  return found;
 }
 
 /** Lay a layer's pixels in their place. */

@@ -2,12 +2,12 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { studyKey } from "../../api/queries";
-import { cutPicture, fillSelection, giveRegion, keepPicture, makeSource, thingPicture, type Patch, type Thing } from "../../api/hand";
+import { cutPicture, fillSelection, giveDepth, giveRegion, keepPicture, makeSource, thingPicture, type Patch, type Thing } from "../../api/hand";
 import { sayFault, useNotices } from "../../common/notices";
 import { boundsOf, grown, inverted, joined, none, softened, type Selection } from "../../primitives/select";
-import { above, changed, freshId, placeNew, reordered, without, type Layer, type Place, type Point, type Stack } from "../../primitives/stack";
+import { above, changed, freshId, onto, placeNew, reordered, wholePlace, without, type Layer, type Place, type Point, type Stack } from "../../primitives/stack";
 import { usePlace } from "../../study/place";
-import { asBlob, blank, composed, drawOn, loaded, masked, type Canvas } from "./canvas";
+import { asBlob, blank, composed, copyOf, drawOn, filledWhite, greyOf, loaded, masked, opacityOf, pictureOf, type Canvas } from "./canvas";
 import { useHand } from "./store";
 import { selectionCanvas, selectionFile } from "./useTools";
 import type { StackHand } from "./useStack";
@@ -36,15 +36,22 @@ export function useActs({ studyId, hand, stack, canvases }: Given) {
   const queries = useQueryClient();
   const showSource = usePlace((s) => s.showSource);
   const layer = stack.layers.find((l) => l.id === held.picked);
+  const movable = layer && !layer.locked ? layer : null;
 
   const working = (what: string, act: () => Promise<unknown>) => {
     if (busy) return;
     setBusy(what);
     void act().catch(sayFault).finally(() => setBusy(null));
   };
-  const put = (made: Layer) => {
-    hand.edit((s) => above(s, held.picked, { ...made, id: freshId(s, made.id) }));
-    held.set({ picked: null, tool: "place" });
+  /** A new layer above the picked one, in the hand at once; what it takes the place of is hidden. */
+  const put = (made: Layer, instead?: string) => {
+    let id = "";
+    hand.edit((s) => {
+      id = freshId(s, made.id);
+      const next = above(s, held.picked, { ...made, id });
+      return instead ? changed(next, instead, { shown: false }) : next;
+    });
+    held.set({ picked: id, tool: "place" });
   };
   const laid = async (file: Blob, name: string, origin: string, place?: (size: { width: number; height: number }) => Place) => {
     const kept = await keepPicture(file);
@@ -100,9 +107,44 @@ export function useActs({ studyId, hand, stack, canvases }: Given) {
       const line = box ? outlineIn(box, from) : null;
       const found = await cutPicture({ picture: kept.picture, what, line });
       const place = !box && layer?.picture ? layer.place : { x: from.left + from.canvas.width / 2, y: from.top + from.canvas.height / 2, width: from.canvas.width, height: from.canvas.height, turn: 0, across: false, down: false };
-      put(asLayer("c", "cut-out", found.picture, place, "cut out"));
+      put(asLayer("c", "cut-out", found.picture, place, "cut out"), !box && movable ? movable.id : undefined);
       held.set({ selection: null });
       if (found.trust < 0.6) useNotices.getState().say("Cut out, but unsure: look at its edge, and mend it with the eraser (E).");
+    });
+
+  /** What the whole is about, or a person in it, as a selection. */
+  const find = (what: "subject" | "person") =>
+    working("Looking…", async () => {
+      const kept = await keepPicture(await asBlob(composed(stack, canvases)));
+      const found = await cutPicture({ picture: kept.picture, what });
+      const next = alphaOf(await pictureOf(found.picture));
+      held.set({ selection: joined(held.selection ?? none(next.width, next.height), next, held.selection ? held.join : "new") });
+    });
+  /** The picked layer is seen only where the selection is, or only where it is not. */
+  const maskBy = (inside: boolean) =>
+    working("Masking…", async () => {
+      if (!movable?.picture) throw new Error("Pick a layer with a picture that is not locked; it is masked by the selection.");
+      if (!held.selection) return;
+      const own = await pictureOf(movable.picture);
+      const chosen = selectionCanvas(softened(inside ? held.selection : inverted(held.selection), SOFT_EDGE));
+      const mask = movable.mask ? copyOf(opacityOf(await pictureOf(movable.mask))) : filledWhite(own.width, own.height);
+      const draw = drawOn(mask);
+      // The selection of the whole, as it lies in the layer's own pixels.
+      draw.globalCompositeOperation = "destination-in";
+      draw.setTransform(new DOMMatrix([...onto(movable.place, own.width, own.height)]).inverse());
+      draw.drawImage(chosen, 0, 0);
+      const kept = await keepPicture(await asBlob(greyOf(mask)));
+      hand.edit((s) => changed(s, movable.id, { mask: kept.picture }));
+      held.set({ selection: null });
+    });
+  const addGround = () => {
+    hand.edit((s) => ({ ...s, layers: [{ ...asLayer(freshId(s, "g"), "ground", "", wholePlace(s), "ground"), picture: null, ground: { top: held.colour, bottom: held.colour } }, ...s.layers] }));
+  };
+  const asDepthOf = (sourceId: string, name: string) =>
+    working("Giving depth…", async () => {
+      await giveDepth(sourceId, await asBlob(composed(stack, canvases)));
+      await queries.invalidateQueries({ queryKey: studyKey(studyId) });
+      useNotices.getState().say(`This picture is the depth guide of ${name} now: white is near. Its hold is in the drawer of the desk.`);
     });
 
   const select = (change: (selection: Selection) => Selection) => held.set({ selection: change(held.selection ?? none(stack.width, stack.height)) });
@@ -110,9 +152,7 @@ export function useActs({ studyId, hand, stack, canvases }: Given) {
   const selectLayer = () => {
     const whole = layer && canvases.get(layer.id) ? composed({ ...stack, layers: [layer] }, canvases) : null;
     if (!whole) return sayFault(new Error("Pick a layer first."));
-    const data = drawOn(whole).getImageData(0, 0, whole.width, whole.height).data;
-    const plane = new Uint8ClampedArray(whole.width * whole.height).map((_, k) => data[4 * k + 3]!);
-    held.set({ selection: joined(held.selection ?? none(whole.width, whole.height), { width: whole.width, height: whole.height, plane }, held.selection ? held.join : "new") });
+    held.set({ selection: joined(held.selection ?? none(whole.width, whole.height), alphaOf(whole), held.selection ? held.join : "new") });
   };
 
   const toDesk = (then: (sourceId: string) => Promise<unknown>, depth = false) =>
@@ -131,7 +171,6 @@ export function useActs({ studyId, hand, stack, canvases }: Given) {
   };
 
   const edit = (part: Partial<Layer>) => layer && hand.edit((s) => changed(s, layer.id, part));
-  const movable = layer && !layer.locked ? layer : null;
   const nudge = (dx: number, dy: number) => movable && hand.edit((s) => changed(s, movable.id, { place: { ...movable.place, x: movable.place.x + dx, y: movable.place.y + dy } }));
   const flip = (part: "across" | "down") => movable && edit({ place: { ...movable.place, [part]: !movable.place[part] } });
   const turn = (by: number) => movable && edit({ place: { ...movable.place, turn: (((movable.place.turn ?? 0) + by + 540) % 360) - 180 } });
@@ -143,13 +182,19 @@ export function useActs({ studyId, hand, stack, canvases }: Given) {
   };
   const order = (by: number) => layer && hand.edit((s) => reordered(s, layer.id, by));
   return {
-    busy, layer, addFiles, addThing, fill, copySelection, cut, select, selectLayer, restyle, withDepth: () => toDesk(() => Promise.resolve(), true),
+    busy, layer, addFiles, addThing, fill, copySelection, cut, select, selectLayer, find, maskBy, addGround, asDepthOf, restyle, withDepth: () => toDesk(() => Promise.resolve(), true),
     edit, nudge, flip, turn, again, remove, order,
     invert: () => select(inverted), grow: (by: number) => select((s) => grown(s, by)), soften: (by: number) => select((s) => softened(s, by)), clear: () => held.set({ selection: null }),
   };
 }
 
 export type Acts = ReturnType<typeof useActs>;
+
+/** How solid a canvas is, as a selection. */
+function alphaOf(canvas: Canvas): Selection {
+  const { data } = drawOn(canvas).getImageData(0, 0, canvas.width, canvas.height);
+  return { width: canvas.width, height: canvas.height, plane: new Uint8ClampedArray(canvas.width * canvas.height).map((_, k) => data[4 * k + 3]!) };
+}
 
 interface Box {
   left: number;

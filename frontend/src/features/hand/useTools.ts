@@ -4,7 +4,7 @@ import { useNotices } from "../../common/notices";
 import { boundsOf, byColour, insideOf, joined, meanColour, none, softened, type Selection } from "../../primitives/select";
 import { above, changed, freshId, layerAt, wholePlace, within, type Layer, type Point, type Stack } from "../../primitives/stack";
 import type { View } from "../../primitives/view";
-import { asBlob, blank, composed, copyOf, drawOn, greyOf, masked, opacityOf, pictureOf, remember, type Canvas } from "./canvas";
+import { asBlob, blank, composed, copyOf, drawOn, filledWhite, greyOf, masked, opacityOf, pictureOf, remember, type Canvas } from "./canvas";
 import { useHand, withColour } from "./store";
 import { drawStroke, erased, strokeWithin, type Stroke } from "./strokes";
 import type { StackHand } from "./useStack";
@@ -148,14 +148,6 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     if (held.tool === "paint") setStroke(null);
   };
   return { stroke, line, down, move, up, picture };
-}
-
-function filledWhite(width: number, height: number): Canvas {
-  const canvas = blank(width, height);
-  const draw = drawOn(canvas);
-  draw.fillStyle = "#fff";
-  draw.fillRect(0, 0, width, height);
-  return canvas;
 }
 
 /** A selection as opacity. */
