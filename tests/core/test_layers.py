@@ -11,8 +11,9 @@ from warmtide.core.layers import openraster
 from warmtide.core.layers.compose import compose, ground_of, lay, smaller_cut
 from warmtide.core.layers.depth import by_order
 from warmtide.core.layers.fill import filled
-from warmtide.core.layers.heal import healed, membrane
+from warmtide.core.layers.heal import healed
 from warmtide.core.maths.arrays import Byte
+from warmtide.core.maths.membrane import membrane
 from warmtide.core.model.errors import BadInput
 from warmtide.core.model.stack import MOST_LAYERS, Ground, Layer, Place, Stack, stack_from
 

@@ -23,7 +23,8 @@ from warmtide.core.pictures.framing import Framing, frame, framed_cover
 from warmtide.core.scenes.behind import Spot, cut_out, moved, stance_of
 from warmtide.core.scenes.layout import layout_of
 from warmtide.core.scenes.scene import draw_scene
-from warmtide.core.scenes.things import bring_in, things_in
+from warmtide.core.scenes.things import bring_in
+from warmtide.core.scenes.wanted import Thing, things_in, words_of_things
 from warmtide.core.understanding.ground import flat_ground
 
 CACHE = SharedCache()
@@ -235,14 +236,51 @@ class InARegion(unittest.TestCase):
         cv2.ellipse(self.region, (140, 100), (26, 14), 0, 0, 360, 255, -1)
 
     def test_words_for_things_are_whole_and_in_order(self) -> None:
-        self.assertEqual(things_in("rocks by the water, two pine trees"), ("rocks", "water", "conifer"))
+        found = things_in("rocks by the water, two small pine trees, three tall lamps")
+        self.assertEqual(found, (Thing("rocks"), Thing("water"), Thing("conifer", 2, 0.55), Thing("lamps", 3)))
         self.assertEqual(things_in("a watermelon, treetops, rocking chair"), ())
+        self.assertEqual(words_of_things("three tall pines at dusk"), {"three", "tall", "pines"})
+
+    def test_rough_paint_becomes_the_thing_and_goes(self) -> None:
+        plain = np.full((128, 192, 3), 0.72, f32)
+        painted = plain.copy()
+        cv2.ellipse(painted, (60, 50), (16, 26), 0, 0, 360, (0.25, 0.45, 0.2), -1)
+        cv2.ellipse(painted, (130, 50), (16, 26), 0, 0, 360, (0.25, 0.45, 0.2), -1)
+        region = np.zeros((128, 192), np.uint8)
+        region[10:110, 20:172] = 255
+        out = bring_in(painted, region, things_in("two pines"), 3)
+        leaves = out[..., 0] < 0.55
+        # A tree where each blob was, none between them, and paint no longer where a tree is slimmer.
+        self.assertTrue(leaves[30:78, 50:70].mean() > 0.2 and leaves[30:78, 120:140].mean() > 0.2)
+        self.assertLess(float(leaves[20:80, 85:105].mean()), 0.02)
+        self.assertLess(float(np.abs(out[30:40, 44:47] - 0.72).mean()), 0.08)
+
+    def test_as_many_as_words_say(self) -> None:
+        plain, region = np.full((128, 256, 3), 0.75, f32), np.zeros((128, 256), np.uint8)
+        region[20:110, 20:236] = 255
+        for count, word in ((1, "one"), (3, "three")):
+            dark = bring_in(plain, region, things_in(f"{word} pines"), 5)[40:108, :, 0] < 0.5
+            solid = cv2.morphologyEx(dark.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((7, 7), np.uint8))
+            stems, _ = cv2.connectedComponents(cv2.morphologyEx(solid, cv2.MORPH_OPEN, np.ones((9, 9), np.uint8)))
+            self.assertEqual(stems - 1, count)
 
     def test_each_thing_stands_in_its_mark_and_nowhere_else(self) -> None:
         plain = self.source.astype(f32) / 255
-        for thing in ("conifer", "broad", "bush", "rocks", "water", "people", "boats", "birds"):
+        for thing in (
+            "conifer",
+            "broad",
+            "bush",
+            "rocks",
+            "water",
+            "grass",
+            "sand",
+            "people",
+            "boats",
+            "birds",
+            "lamps",
+        ):
             with self.subTest(thing=thing):
-                out = bring_in(plain, self.region, (thing,), 3)
+                out = bring_in(plain, self.region, (Thing(thing),), 3)
                 self.assertTrue(np.array_equal(out[self.region == 0], plain[self.region == 0]))
                 for part in (slice(20, 80), slice(110, 170)):
                     changed = np.abs(out - plain)[:, part].sum(-1) > 0.1
@@ -250,8 +288,8 @@ class InARegion(unittest.TestCase):
 
     def test_things_come_in_order_largest_mark_first_and_differ_by_seed(self) -> None:
         plain = self.source.astype(f32) / 255
-        both = bring_in(plain, self.region, ("broad", "rocks"), 3)
-        self.assertFalse(np.array_equal(both, bring_in(plain, self.region, ("broad", "rocks"), 4)))
+        both = bring_in(plain, self.region, (Thing("broad"), Thing("rocks")), 3)
+        self.assertFalse(np.array_equal(both, bring_in(plain, self.region, (Thing("broad"), Thing("rocks")), 4)))
         tree = both[60:100, 40:60]
         # The larger mark holds the tree, whose leaves are green; the smaller one grey stones.
         self.assertGreater(float(tree[..., 1].mean() - tree[..., 0].mean()), 0.01)
@@ -266,8 +304,8 @@ class InARegion(unittest.TestCase):
             grey = picture.mean(-1)
             return float(np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 0.8))[inner].mean())
 
-        sharp = finest(bring_in(self.source.astype(f32) / 255, self.region, ("broad",), 3))
-        self.assertLess(finest(bring_in(soft, self.region, ("broad",), 3)), 0.75 * sharp)
+        sharp = finest(bring_in(self.source.astype(f32) / 255, self.region, (Thing("broad"),), 3))
+        self.assertLess(finest(bring_in(soft, self.region, (Thing("broad"),), 3)), 0.75 * sharp)
 
     def test_in_a_take(self) -> None:
         guides = Guides(region=self.region)

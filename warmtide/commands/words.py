@@ -7,7 +7,7 @@ from ..core.job.looking import look_of, look_said, without_looks
 from ..core.maths.arrays import Byte
 from ..core.model.guides import NO_GUIDES, Guides
 from ..core.model.recipe import Recipe
-from ..core.scenes.things import things_in
+from ..core.scenes.wanted import things_in, words_of_things
 from ..core.understanding.places import places_in, said
 from ..core.words.heard import as_heard
 from ..core.words.prompt import understand
@@ -21,17 +21,19 @@ def note_words(recipe: Recipe, source: Byte, guides: Guides = NO_GUIDES) -> None
     there = places_in(source, tuple(phrase.place for phrase in phrases if phrase.place))
     for name, text in (("prompt", recipe.prompt), ("avoid", recipe.avoid)):
         for phrase in understand(text, reading if name == "prompt" else None):
-            brought = things_in(phrase.text) if guides.region is not None and name == "prompt" else ()
+            here = guides.region is not None and name == "prompt"
+            brought = tuple(thing.title for thing in things_in(phrase.text)) if here else ()
             phrase, parts = as_heard(phrase, own) if name == "prompt" else (phrase, ())
             look = look_said(recipe, phrase) if name == "prompt" else None
             said_all = (
                 *((look.words,) if look and look.acts else ()),
-                *((*parts, *phrase.scene) or without_looks(phrase) or brought),
+                *((*parts, *phrase.scene, *brought) or without_looks(phrase)),
             )
             means = ", ".join(said_all) or "nothing: without effect"
-            if brought and not phrase.scene:
+            if brought:
                 means += " in the region"
-            missed = f" (not understood: {' '.join(phrase.unknown)})" if phrase.concepts and phrase.unknown else ""
+            unknown = [w for w in phrase.unknown if not brought or w not in words_of_things(phrase.text)]
+            missed = f" (not understood: {' '.join(unknown)})" if (phrase.concepts or brought) and unknown else ""
             if look and not look.acts:
                 missed += f" ({look.words})"
             where = f" {said(phrase.place)}" if phrase.place else ""

@@ -1,7 +1,7 @@
 """Planning, running and stopping sweeps."""
 
 import asyncio
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
@@ -16,11 +16,13 @@ from ..core.engine.staging import box_before, scene_asked
 from ..core.job.looking import look_of, look_said, without_looks
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
+from ..core.model.guides import Guides
 from ..core.model.look import Look
 from ..core.model.recipe import Recipe, recipe_from
 from ..core.model.scene import SceneReading
 from ..core.readings.tip import Tip
 from ..core.scenes.registry import place_named
+from ..core.scenes.wanted import things_in, words_of_things
 from ..core.understanding.places import places_in, said
 from ..core.words.heard import as_heard
 from ..core.words.prompt import Phrase, suggestions, understand
@@ -47,9 +49,15 @@ from .studies import sweep_view
 router = APIRouter(tags=["sweeps"])
 
 
-def _phrase(phrase: Phrase, there: frozenset[str], recipe: Recipe | None = None, own: Look | None = None) -> PhraseView:
-    """A phrase of a recipe's prompt and its `own` look; with neither one to avoid, which asks nothing of looks and parts."""
+def _phrase(
+    phrase: Phrase, there: frozenset[str], recipe: Recipe | None = None, own: Look | None = None, region: bool = False
+) -> PhraseView:
+    """A phrase of a recipe's prompt and its `own` look; with neither one to avoid, which asks nothing of looks and parts.
+    In a `region` it brings things."""
     phrase, heard = as_heard(phrase, own) if own else (phrase, ())
+    if region and recipe and (brought := things_in(phrase.text)):
+        heard = (*heard, *(thing.title for thing in brought))
+        phrase = replace(phrase, unknown=tuple(w for w in phrase.unknown if w not in words_of_things(phrase.text)))
     look = look_said(recipe, phrase) if recipe else None
     named = without_looks(phrase) != phrase.concepts
     unheard = look.words if look and not look.acts else "a look can't be avoided" if named and not look else None
@@ -94,16 +102,16 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     await session.commit()
     versions = [str(v) for span in request.spans if span.control == "prompt" for v in span.values]
     # Reading words takes a while where there are many; others are answered meanwhile.
-    said_of = await asyncio.to_thread(_words, recipe, versions, picture, given.cover)
+    said_of = await asyncio.to_thread(_words, recipe, versions, picture, given)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
         width=width, height=height, **said_of,
     )  # fmt: skip
 
 
-def _words(recipe: Recipe, versions: list[str], picture: Byte, cover: Byte | None) -> dict[str, Any]:
+def _words(recipe: Recipe, versions: list[str], picture: Byte, guides: Guides) -> dict[str, Any]:
     """How a prompt, what is avoided and versions of the prompt are understood, and the scene that is asked for."""
-    own, avoided = look_of(recipe), understand(recipe.avoid)
+    own, avoided, here = look_of(recipe), understand(recipe.avoid), guides.region is not None
     reading = scene_asked(own, recipe.prompt)
     words = understand(recipe.prompt, reading)
     read = [(other, look_of(other)) for other in (recipe.changed(prompt=prompt) for prompt in versions)]
@@ -111,10 +119,10 @@ def _words(recipe: Recipe, versions: list[str], picture: Byte, cover: Byte | Non
     said_there = sum((phrases for _, _, phrases in others), words + avoided)
     there = places_in(picture, tuple(phrase.place for phrase in said_there if phrase.place))
     return {
-        "words": [_phrase(phrase, there, recipe, own) for phrase in words],
+        "words": [_phrase(phrase, there, recipe, own, here) for phrase in words],
         "avoided": [_phrase(phrase, there) for phrase in avoided],
-        "versions": [[_phrase(p, there, other, look) for p in phrases] for other, look, phrases in others],
-        "scene": _scene(own, reading, picture, cover),
+        "versions": [[_phrase(p, there, other, look, here) for p in phrases] for other, look, phrases in others],
+        "scene": None if here and things_in(recipe.prompt) else _scene(own, reading, picture, guides.cover),
     }
 
 

@@ -37,7 +37,7 @@ from .scenery import held_colours, scene_share
 from .seen import Seen, seen_of
 from .source import PreparedSource, from_space, to_space
 from .stages import Order, SourceKey, ground_of, masks_of, mean_of, noise_of, prepared_source, worded_bands
-from .staging import Staged, asked_by, stage
+from .staging import Staged, asked_by, stage, things_over
 from .variant import Variant, variant_of, varied
 
 Progress = Callable[[int, int], None]
@@ -98,7 +98,9 @@ def original_of(framed: Byte, set_up: Staged, guides: Guides) -> Original:
     """The source itself, cut out where it stands before a scene."""
     if set_up.subject is None or set_up.backdrop is None:
         cover = None if guides.cover is None else guides.cover.astype(f32) / f32(255)
-        return Original(bytes_to_lab(framed), (pixel_key(framed), guides.key), cover)
+        # What was cleared away for things that come later is no part of it.
+        seen = framed if set_up.backdrop is None and set_up.subject is not None else set_up.picture
+        return Original(bytes_to_lab(seen), (pixel_key(seen), guides.key), cover)
     subject = set_up.subject
     where = (pixel_key(set_up.picture), guides.key)
     return Original(to_lab(subject.picture), where, subject.cover, set_up.backdrop)
@@ -145,7 +147,7 @@ def restyled(
     prepared = prepared_source(order, key, set_up.picture, subject_in(set_up, seen))
     if look.handling.whole:
         whole = _made_whole(order, key, prepared, original_of(small, set_up, order.guides), progress or _silent)
-        return whole if order.guides.region is None else laid_in(small, whole, order.guides.region)
+        return _in_place(order, small, whole)
     left_out = octaves_left_out(source.shape[0], source.shape[1], recipe.quality)
     content, share = _content(order, key, prepared, staged, left_out)
     effect = effect_of(recipe.prompt, recipe.avoid, recipe.guidance, 1.0 if staged else share)
@@ -158,7 +160,15 @@ def restyled(
     )
     _run(content, painted, brushwork, recipe, progress or _silent)
     take = lab_to_bytes(from_space(image_of(painted.picture())))
-    return take if order.guides.region is None else laid_in(small, take, order.guides.region)
+    return _in_place(order, small, take)
+
+
+def _in_place(order: Order, source: Byte, take: Byte) -> Byte:
+    """A take of the whole as it is laid into its region, with the things that words bring there."""
+    region = order.guides.region
+    if region is None:
+        return take
+    return laid_in(source, things_over(take, source, order.recipe, order.look, region), region)
 
 
 # Strength from which words act wholly on a take that a look makes by itself.
@@ -200,7 +210,7 @@ def _content(
     staged : the scene stands behind the source already. left_out : octaves that a draft lacks.
     """
     recipe = order.recipe
-    asked = asked_by(recipe, order.look)
+    asked = asked_by(recipe, order.look, order.guides.region)
     share = scene_share(recipe.strength) if asked is not None else 0.0
     colours, mean = recipe.holds.colours, None
     if asked is not None and share > 0:

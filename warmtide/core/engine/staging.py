@@ -3,6 +3,8 @@
 import hashlib
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..maths.arrays import Byte, f32, pixel_key
 from ..maths.colour import bytes_to_lab
 from ..model.cache import SharedCache
@@ -12,8 +14,9 @@ from ..model.recipe import Recipe
 from ..model.scene import Asked, Backdrop, SceneReading
 from ..scenes.behind import Spot, Subject, backdrop_of, composed, cut_out, moved, with_cover
 from ..scenes.scene import draw_scene
-from ..scenes.things import bring_in, things_in
+from ..scenes.things import bring_in, without_marks
 from ..scenes.view import Layout
+from ..scenes.wanted import things_in
 from ..understanding.ground import flat_ground
 from ..words.prompt import scene_of
 
@@ -77,14 +80,33 @@ def _stage(source: Byte, cover: Byte | None, asked: Asked, recipe: Recipe) -> St
     return Staged(picture, subject, backdrop_of(subject, scene, stance))
 
 
-def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache) -> Byte:
+def _with_things(source: Byte, recipe: Recipe, region: Byte, cache: SharedCache, drawn: bool) -> Byte:
+    """A source with the things that words bring into its region, or only cleared for them where they are drawn later."""
     things = things_in(recipe.prompt)
     if not things:
         return source
-    key = ("things", pixel_key(source), hashlib.sha256(region.tobytes()).hexdigest(), things, recipe.seed)
-    return cache.get(
-        key, lambda: (bring_in(source.astype(f32) / f32(255), region, things, recipe.seed) * 255 + 0.5).astype("uint8")
-    )
+    key = ("things", pixel_key(source), hashlib.sha256(region.tobytes()).hexdigest(), things, recipe.seed, drawn)
+    plain = source.astype(f32) / f32(255)
+
+    def made() -> Byte:
+        out = bring_in(plain, region, things, recipe.seed) if drawn else without_marks(plain, region, things)
+        return np.asarray(out * 255 + 0.5, np.uint8)
+
+    return cache.get(key, made)
+
+
+def things_over(take: Byte, source: Byte, recipe: Recipe, look: Look, region: Byte | None) -> Byte:
+    """A take (h, w, 3) with what words bring into its region, for a look that makes its picture of the source itself: it
+    would make the things of its own stuff."""
+    things = things_in(recipe.prompt) if region is not None and recipe.guidance > 1 and _by_itself(look) else ()
+    if not things or region is None:
+        return take
+    marked, onto = source.astype(f32) / f32(255), take.astype(f32) / f32(255)
+    return np.asarray(bring_in(marked, region, things, recipe.seed, onto) * 255 + 0.5, np.uint8)
+
+
+def _by_itself(look: Look) -> bool:
+    return look.handling.once or look.handling.whole
 
 
 def scene_asked(look: Look, prompt: str) -> SceneReading:
@@ -94,9 +116,12 @@ def scene_asked(look: Look, prompt: str) -> SceneReading:
     return scene_of(prompt, look.shapes) if look.placed else SceneReading(None, (), ())
 
 
-def asked_by(recipe: Recipe, look: Look) -> Asked | None:
-    """The scene that the sampler takes a recipe to: by its prompt, unless guidance leaves words out or the look draws it."""
+def asked_by(recipe: Recipe, look: Look, region: Byte | None = None) -> Asked | None:
+    """The scene that the sampler takes a recipe to: by its prompt, unless guidance leaves words out or the look draws it, or
+    a region is there for the things that it names."""
     if recipe.guidance <= 1 or look.around is not None:
+        return None
+    if region is not None and things_in(recipe.prompt):
         return None
     return scene_asked(look, recipe.prompt).asked
 
@@ -109,14 +134,17 @@ def takes_cover(recipe: Recipe, look: Look) -> bool:
 def stage(source: Byte, recipe: Recipe, look: Look, cache: SharedCache, guides: Guides = NO_GUIDES) -> Staged:
     """The source (h, w, 3) as it is restyled.
 
-    Flat art stands before the scene that the prompt names; in a region stand the things that it names when it names
-    no place. Otherwise it is the source itself; also at strength 0 and at guidance 1, which leave words out.
+    Flat art stands before the scene that the prompt names; in a region stand the things that it names. Otherwise it is the source itself; also at strength 0 and at guidance 1, which leave words out.
     guides : at the size of the source.
     """
     if recipe.strength <= 0 or recipe.guidance <= 1:
         return Staged(source)
-    asked = asked_by(recipe, look)
+    asked = asked_by(recipe, look, guides.region)
     if asked is None:
-        return Staged(source if guides.region is None else _with_things(source, recipe, guides.region, cache))
+        return Staged(
+            source
+            if guides.region is None
+            else _with_things(source, recipe, guides.region, cache, not _by_itself(look))
+        )
     key = ("staged", pixel_key(source), guides.key, asked, recipe.seed, recipe.placement)
     return cache.get(key, lambda: _stage(source, guides.cover, asked, recipe))

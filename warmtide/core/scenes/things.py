@@ -1,55 +1,26 @@
-"""Things that words bring into a region: trees, shrubs, rocks, water, walkers, birds, boats.
+"""Things that words bring into a region: trees, shrubs, grass, rocks, sand, water, walkers, birds, boats, lamps.
 
-Each stands where the artist marked it, as tall as the mark, in the light, sharpness and grain of the picture around.
+Each stands where the artist marked it or painted it roughly, as tall as the mark, in the light, sharpness and grain of the
+picture around.
 """
 
-import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from ..maths.arrays import AnyArray, Byte, Float, f32
+from ..maths.arrays import AnyArray, Byte, Float, Mask, f32
 from ..maths.blur import blur
 from ..maths.noise import fractal, lattice, part, rng, soft_texture
 from .figures import boat_sprite, flock, walker
 from .foliage import LEAVES, tree
+from .rough import Mark, marks_in
 from .view import encoded, linear, paint
-from .words import split
+from .wanted import Thing
 
-# Words, and what they bring.
-_WORDS = {
-    "conifer": ("pine", "pines", "fir", "firs", "spruce", "spruces", "conifers", "pine trees", "fir trees", "christmas tree"),
-    "broad": ("tree", "trees", "oak", "oaks", "maple", "maples", "beeches", "broadleaf trees"),
-    "blossom": ("cherry tree", "cherry trees", "blossoming trees", "trees in blossom"),
-    "bush": ("bush", "bushes", "shrub", "shrubs", "hedge", "undergrowth"),
-    "rocks": ("rock", "rocks", "boulder", "boulders", "stones"),
-    "water": ("water", "pond", "pool", "puddle", "stream"),
-    "people": ("people", "walkers", "figures", "person", "walker", "passers by"),
-    "birds": ("birds", "gulls", "seagulls", "flock"),
-    "boats": ("boat", "boats", "sailing boat", "sailing boats", "sailboats"),
-}  # fmt: skip
-_LEAST_PIXELS = 40
-
-
-def things_in(prompt: str) -> tuple[str, ...]:
-    """What a prompt would bring into a region, in the order named. A word with a colour before it brings nothing."""
-    table = {tuple(split(word)): thing for thing, words in _WORDS.items() for word in words}
-    longest = max(len(words) for words in table)
-    found = []
-    for phrase in re.split(r"[,;\n]", prompt):
-        words = split(phrase.partition("^")[0])
-        i = 0
-        while i < len(words):
-            for length in range(min(longest, len(words) - i), 0, -1):
-                if thing := table.get(tuple(words[i : i + length])):
-                    found.append(thing)
-                    i += length
-                    break
-            else:
-                i += 1
-    return tuple(dict.fromkeys(found))
+# From which share of a region's height on a ground lies under what stands there.
+_GROUND_FROM = 0.72
 
 
 @dataclass(frozen=True)
@@ -204,8 +175,103 @@ def _birds(picture: Float, box: Box, _: Surroundings, random: np.random.Generato
     picture[:] = picture * (1 - cover[..., None]) + cover[..., None] * picture.mean((0, 1)) * 0.12
 
 
+def _lamps(picture: Float, box: Box, light: Surroundings, random: np.random.Generator) -> None:
+    """Posts with a lantern whose light lies on what is around."""
+    x, y, wide, tall = box
+    count = max(1, round(wide / (tall * 0.9)))
+    height, width = picture.shape[:2]
+    for q in range(count):
+        middle, foot = x + (q + 0.5) * wide / count, y + tall
+        _contact(picture, middle, foot, tall * 0.05, light)
+        iron, glass, glow = (np.zeros((height, width), f32) for _ in range(3))
+        across = max(tall * 0.03, 1.0)
+        top = (round(middle), round(foot - tall * 0.86))
+        cv2.line(iron, (round(middle), foot), top, 1.0, max(round(across * 0.8), 1), cv2.LINE_AA)
+        cv2.ellipse(
+            iron,
+            (round(middle), foot),
+            (max(round(across * 1.4), 1), max(round(across * 0.6), 1)),
+            0,
+            0,
+            360,
+            1.0,
+            -1,
+            cv2.LINE_AA,
+        )
+        cv2.ellipse(
+            iron,
+            (top[0], top[1] - round(tall * 0.11)),
+            (max(round(across * 1.6), 1), max(round(across * 0.7), 1)),
+            0,
+            180,
+            360,
+            1.0,
+            -1,
+            cv2.LINE_AA,
+        )
+        cv2.ellipse(
+            glass,
+            (top[0], top[1] - round(tall * 0.05)),
+            (max(round(across * 1.3), 1), max(round(tall * 0.055), 1)),
+            0,
+            0,
+            360,
+            1.0,
+            -1,
+            cv2.LINE_AA,
+        )
+        cv2.circle(glow, (top[0], top[1] - round(tall * 0.05)), max(round(tall * 0.2), 2), 1.0, -1)
+        picture *= 1 - iron[..., None] * (1 - 0.06)
+        picture += blur(glow, tall * 0.14)[..., None] * paint("ffb860") * 0.22
+        picture[:] = picture * (1 - glass[..., None]) + glass[..., None] * paint("ffdf9e") * 1.1
+
+
+_BLADES = ("4f6d35", "6d8a42", "8aa552", "5b7a38")
+
+
+def _grass(picture: Float, mask: Mask, light: Surroundings, random: np.random.Generator) -> None:
+    """Blades over the whole mark, longer towards its lower edge, where they are nearer."""
+    ys, xs = np.nonzero(mask)
+    top, tall = int(ys.min()), int(np.ptp(ys)) + 1
+    ground = paint("46592f") * (light.colour * 0.1 + light.ambient * 0.35)
+    share = blur(mask.astype(f32), 1.0)[..., None]
+    picture[:] = picture * (1 - 0.85 * share) + 0.85 * share * ground
+    count = int(np.clip(len(ys) / 9, 40, 9000))
+    order = np.sort(random.integers(0, len(ys), count))
+    laid = picture.copy()
+    for k in order:
+        near = (ys[k] - top) / tall
+        long = (0.03 + 0.09 * near) * tall * random.uniform(0.6, 1.3)
+        bend = random.normal(0, 0.3) * long
+        tint = paint(_BLADES[int(random.integers(len(_BLADES)))]) * (
+            light.colour * random.uniform(0.1, 0.3) + light.ambient * 0.5
+        )
+        ends = (int(xs[k]), int(ys[k])), (int(xs[k] + bend), int(ys[k] - long))
+        cv2.line(laid, *ends, tint.tolist(), 1, cv2.LINE_AA)
+    picture[:] = picture + (laid - picture) * blur(cv2.dilate(mask.astype(f32), np.ones((3, 3))), 0.7)[..., None]
+
+
+def _sand(picture: Float, mask: Mask, light: Surroundings, random: np.random.Generator) -> None:
+    """Dry sand with ripples that lie closer far away."""
+    height, width = mask.shape
+    rows = np.nonzero(mask.any(1))[0]
+    near = np.clip((np.arange(height) - rows[0]) / max(np.ptp(rows), 1), 0, 1)[:, None]
+    rough = fractal(height, width, 0.12 * width, random, 5, 0.55)
+    ripple = np.sin((np.log1p(near * 9) * 26 + rough * 1.6 + np.arange(width)[None] / width * 3) * 2.2) * (
+        0.35 + 0.65 * near
+    )
+    tone = 1 + 0.06 * rough + 0.05 * ripple + 0.02 * random.normal(0, 1, mask.shape)
+    lit = paint("cfb78a") * (light.colour * 0.22 + light.ambient * 0.6) * tone[..., None]
+    share = blur(mask.astype(f32), 1.2)[..., None]
+    picture[:] = picture * (1 - share) + lit * share
+
+
 _DRAWN: dict[str, Callable[[Float, Box, Surroundings, np.random.Generator], None]] = {
-    "rocks": _rocks, "people": _people, "boats": _boats, "birds": _birds,
+    "rocks": _rocks, "people": _people, "boats": _boats, "birds": _birds, "lamps": _lamps,
+}  # fmt: skip
+# What covers its whole mark instead of standing on its lower edge.
+_GROUNDS: dict[str, Callable[[Float, Mask, Surroundings, np.random.Generator], None]] = {
+    "water": _water, "grass": _grass, "sand": _sand,
 }  # fmt: skip
 
 
@@ -225,38 +291,84 @@ def _grain(picture: Float, where: AnyArray) -> float:
     return float(np.median(seen) / 0.6745) if seen.size else 0.0
 
 
-def bring_in(source: Float, region: Byte, things: tuple[str, ...], seed: int) -> Float:
+def bring_in(source: Float, region: Byte, things: tuple[Thing, ...], seed: int, onto: Float | None = None) -> Float:
     """Bring things into a region of a picture.
 
     Parameters
     ----------
     source : (h, w, 3) sRGB 0..1. region : (h, w) uint8, 255 where something may change: a mark for each thing, or
-        for a row of them. things : see `things_in`; the marks take them in turn, largest first.
+        for a row of them; where rough colour was painted in it, that is the mark, and goes. things : see `wanted.things_in`;
+        grounds take the region, the others the marks in turn, largest first. onto : a picture of the same size that they
+        are drawn into, in its light, where the source says only where.
 
     Returns
     -------
-    (h, w, 3) sRGB; outside the region the source itself. About .1 s at 512 px.
+    (h, w, 3) sRGB; outside the region the source itself, or `onto`. About .1 s at 512 px.
     """
     random = rng(seed, 61, 7)
-    picture = linear(source)
-    light = surroundings(picture, region)
-    marked = (region > 127).astype(np.uint8)
-    count, parts, stats, _ = cv2.connectedComponentsWithStats(marked)
-    marks = [k for k in range(1, count) if stats[k][4] >= _LEAST_PIXELS]
+    standing = [thing for thing in things if thing.name not in _GROUNDS]
+    marks, cleared = marks_in(source, region) if standing else (marks_of_region(region), source)
+    cleared = cleared if onto is None else onto
+    light = surroundings(linear(cleared), region)
+    picture = linear(cleared)
+    marked = region > 127
+    for thing in things:
+        if thing.name in _GROUNDS and marked.any():
+            _GROUNDS[thing.name](picture, marked & _below(region, marked, bool(standing)), light, random)
+    by_size = sorted(range(len(marks)), key=lambda k: -marks[k].area)
+    thing_of = {k: standing[i % len(standing)] for i, k in enumerate(by_size)} if standing else {}
     # Far things first: what stands lower in the picture stands before.
-    by_size = sorted(marks, key=lambda k: -int(stats[k][4]))
-    thing_of = {k: things[i % len(things)] for i, k in enumerate(by_size)}
-    for k in sorted(marks, key=lambda k: int(stats[k][1] + stats[k][3])):
-        x, y, wide, tall, _area = (int(v) for v in stats[k])
-        thing = thing_of[k]
-        if thing == "water":
-            _water(picture, parts == k, light, random)
-        elif thing in LEAVES:
-            _tree(thing, picture, (x, y, wide, tall), light, random)
-        else:
-            _DRAWN[thing](picture, (x, y, wide, tall), light, random)
-    out = encoded(picture)
-    inside, outside = marked > 0, marked == 0
+    for k in sorted(thing_of, key=lambda k: marks[k].top + marks[k].tall):
+        for box in boxes_of(thing_of[k], marks[k], len(marks), random):
+            _stand(thing_of[k].name, picture, box, light, random)
+    return _settled(source if onto is None else onto, region, encoded(picture), random)
+
+
+def without_marks(source: Float, region: Byte, things: tuple[Thing, ...]) -> Float:
+    """A source without the rough colour that says where things stand."""
+    return marks_in(source, region)[1] if any(thing.name not in _GROUNDS for thing in things) else source
+
+
+def marks_of_region(region: Byte) -> list[Mark]:
+    """A region's own parts as marks."""
+    return marks_in(np.zeros((*region.shape, 3), f32), region)[0]
+
+
+def _below(region: Byte, marked: Mask, standing: bool) -> Mask:
+    """Where a ground lies: all of the region, or its lower part where something stands on it."""
+    if not standing:
+        return marked
+    rows = np.nonzero(marked.any(1))[0]
+    return np.broadcast_to(np.arange(region.shape[0])[:, None] > rows[0] + _GROUND_FROM * np.ptp(rows), marked.shape)
+
+
+def boxes_of(thing: Thing, mark: Mark, marks: int, random: np.random.Generator) -> list[Box]:
+    """Where each of a thing stands in a mark: as many as words say, else as the mark's shape has it."""
+    tall = max(round(mark.tall * thing.height), 6)
+    top = mark.top + mark.tall - tall
+    if thing.count is None or marks > 1:
+        return [(mark.left, top, mark.wide, tall)]
+    each = mark.wide / thing.count
+    out = []
+    for k in range(thing.count):
+        own = max(round(tall * random.uniform(0.85, 1.0)), 6)
+        # As wide as one of its kind: a box that is wider would hold two.
+        wide = max(min(round(each), round(own * 0.6)), 4)
+        middle = mark.left + (k + 0.5) * each + (random.normal(0, 0.06 * each) if thing.count > 1 else 0)
+        out.append((round(middle - wide / 2), mark.top + mark.tall - own, wide, own))
+    return out
+
+
+def _stand(name: str, picture: Float, box: Box, light: Surroundings, random: np.random.Generator) -> None:
+    if name in LEAVES:
+        _tree(name, picture, box, light, random)
+    else:
+        _DRAWN[name](picture, box, light, random)
+
+
+def _settled(source: Float, region: Byte, out: Float, random: np.random.Generator) -> Float:
+    """What was drawn, as sharp and as grainy as the picture around it, in the region alone."""
+    inside, outside = region > 127, region <= 127
     wanted = _sharpness(source, outside)
     for sigma in (0.0, 0.5, 0.7, 0.9, 1.2, 1.6):
         softer = blur(out, sigma)
