@@ -132,6 +132,11 @@ class Hand(unittest.TestCase):
         stack = {**view["stack"], "layers": [layer]}
         missing = self.http.put(f"/stacks/{view['id']}", json={"revision": 0, "stack": stack})
         self.assertIn("not kept here", missing.json()["message"])
+        odd = {**view["stack"]["layers"][0], "mask": self.kept(np.full((9, 9, 4), 255, np.uint8))["picture"]}
+        refused = self.http.put(
+            f"/stacks/{view['id']}", json={"revision": 0, "stack": {**view["stack"], "layers": [odd]}}
+        )
+        self.assertIn("one size", refused.json()["message"])
         many = {**view["stack"], "layers": [{**layer, "id": f"a{k}"} for k in range(200)]}
         refused = self.http.put(f"/stacks/{view['id']}", json={"revision": 0, "stack": many})
         self.assertEqual(refused.status_code, 422)

@@ -1,9 +1,11 @@
 """Touched pictures: their versions kept, their files read, the whole composed."""
 
 import asyncio
+import io
 import threading
 
 import numpy as np
+from PIL import Image
 from sqlalchemy import delete, select
 from sqlalchemy.ext.asyncio import AsyncSession
 
@@ -20,6 +22,7 @@ from ..records.store import ImageStore
 _HELD = 256_000_000
 # Versions that can be come back to.
 _MOST_VERSIONS = 300
+_PNG = b"\x89PNG"
 
 
 class OtherWindow(Exception):
@@ -79,9 +82,10 @@ async def changed(session: AsyncSession, row: StackRow, revision: int, stack: St
     _refuse_older(row, revision)
     before = await body_of(session, row)
     new = stack.pictures - before.pictures
-    missing = await asyncio.to_thread(lambda: [name for name in new if not store.has(name)])
+    missing = await asyncio.to_thread(lambda: [name for name in new if not _is_picture(store, name)])
     if missing:
         raise BadInput("A layer names a picture that is not kept here; bring the picture in first.")
+    await asyncio.to_thread(_refuse_odd_masks, before, stack, store)
     await session.execute(
         delete(StackVersion).where(
             StackVersion.stack_id == row.id,
@@ -92,6 +96,23 @@ async def changed(session: AsyncSession, row: StackRow, revision: int, stack: St
     row.last = row.number
     session.add(_version(row, stack))
     await session.flush()
+
+
+def _is_picture(store: ImageStore, name: str) -> bool:
+    """Whether a name is that of a picture as layers are kept; the store holds other files too."""
+    return store.has(name) and store.get(name).startswith(_PNG)
+
+
+def _refuse_odd_masks(before: Stack, after: Stack, store: ImageStore) -> None:
+    """A mask is as large as its picture; only new ones are looked at."""
+    known = {(layer.picture, layer.mask) for layer in before.layers}
+    for layer in after.layers:
+        if layer.picture is None or layer.mask is None or (layer.picture, layer.mask) in known:
+            continue
+        sizes = [Image.open(io.BytesIO(store.get(name))).size for name in (layer.picture, layer.mask)]
+        if sizes[0] != sizes[1]:
+            (wide, high), (across, down) = sizes
+            raise BadInput(f"The mask of “{layer.name}” is {across} x {down}, its picture {wide} x {high}; they must be of one size.")  # fmt: skip
 
 
 async def stepped(session: AsyncSession, row: StackRow, revision: int, by: int) -> None:

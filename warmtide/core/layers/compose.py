@@ -7,12 +7,16 @@ Sources
 """
 
 import math
+from collections import deque
 from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, f32
+from ..model.errors import BadInput
 from ..model.stack import Ground, Layer, Place, Stack
 
 Pictures = Callable[[str], Byte]
@@ -21,6 +25,7 @@ _HALVED = 0.75
 _LEAST_SIDE = 2
 # A layer nearer than this to whole pixels lies on them.
 _EXACT = 1e-4
+_AHEAD = 2
 
 
 def _premultiplied(rgba: Byte) -> Byte:
@@ -28,7 +33,8 @@ def _premultiplied(rgba: Byte) -> Byte:
     alpha = rgba[..., 3]
     if int(alpha.min()) == 255:
         return rgba
-    return cv2.merge([*(cv2.multiply(rgba[..., k], alpha, scale=1 / 255) for k in range(3)), alpha])
+    out: Byte = cv2.cvtColor(rgba, cv2.COLOR_RGBA2mRGBA)
+    return out
 
 
 def _halved(plane: Byte) -> Byte:
@@ -73,8 +79,17 @@ def _box(forth: AnyArray, width: int, height: int, shape: tuple[int, int]) -> tu
     )  # fmt: skip
 
 
-def lay(out: Byte, premultiplied: Byte, place: Place, opacity: float) -> None:
-    """Lay one premultiplied picture (h, w, 4) in its place over another (H, W, 4), in place."""
+@dataclass(frozen=True)
+class Laid:
+    """A layer's premultiplied pixels as they lie in the whole, and where their upper left corner is."""
+
+    picture: Byte
+    top: int
+    left: int
+
+
+def placed(premultiplied: Byte, place: Place, shape: tuple[int, int]) -> Laid | None:
+    """A premultiplied picture (h, w, 4) as it lies in a whole of that height and width; None where it is not in it."""
     # Each side by itself: a picture may be pressed flat.
     while (
         max(place.width / premultiplied.shape[1], place.height / premultiplied.shape[0]) < _HALVED
@@ -83,18 +98,17 @@ def lay(out: Byte, premultiplied: Byte, place: Place, opacity: float) -> None:
         premultiplied = _halved(premultiplied)
     height, width = premultiplied.shape[:2]
     forth = onto(place, width, height)
-    top, left, bottom, right = _box(forth, width, height, out.shape[:2])
+    top, left, bottom, right = _box(forth, width, height, shape)
     if bottom <= top or right <= left:
-        return
+        return None
     shift = np.round(forth[:, 2])
     if bool((np.abs(forth - np.column_stack([np.eye(2), shift])) < _EXACT).all()):
         # Pixels fall on pixels.
         across, down = (int(n) for n in shift)
         top, left = max(down, 0), max(across, 0)
-        bottom, right = min(down + height, out.shape[0]), min(across + width, out.shape[1])
+        bottom, right = min(down + height, shape[0]), min(across + width, shape[1])
         part = premultiplied[top - down : bottom - down, left - across : right - across]
-        _over(out[top:bottom, left:right], np.ascontiguousarray(part), opacity)
-        return
+        return Laid(np.ascontiguousarray(part), top, left)
     # From the middle of a pixel of the box to that of one of the picture, which begins one pixel into its rim.
     back: AnyArray = np.linalg.inv(np.vstack([forth, (0, 0, 1)]))[:2]
     back[:, 2] += back[:, :2] @ (left + 0.5, top + 0.5) + (0.5, 0.5)
@@ -103,7 +117,18 @@ def lay(out: Byte, premultiplied: Byte, place: Place, opacity: float) -> None:
         rimmed, back, (right - left, bottom - top), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_CONSTANT, borderValue=(0, 0, 0, 0), hint=cv2.ALGO_HINT_ACCURATE,
     )  # fmt: skip
-    _over(out[top:bottom, left:right], laid, opacity)
+    return Laid(laid, top, left)
+
+
+def lay(out: Byte, premultiplied: Byte, place: Place, opacity: float) -> None:
+    """Lay one premultiplied picture (h, w, 4) in its place over another (H, W, 4), in place."""
+    _lay(out, placed(premultiplied, place, (out.shape[0], out.shape[1])), opacity)
+
+
+def _lay(out: Byte, laid: Laid | None, opacity: float) -> None:
+    if laid is not None:
+        height, width = laid.picture.shape[:2]
+        _over(out[laid.top : laid.top + height, laid.left : laid.left + width], laid.picture, opacity)
 
 
 def _over(below: Byte, premultiplied: Byte, opacity: float) -> None:
@@ -126,7 +151,7 @@ def layer_picture(layer: Layer, pictures: Pictures) -> Byte:
     rgba = pictures(layer.picture)
     mask = None if layer.mask is None else _grey(pictures(layer.mask))
     if mask is not None and mask.shape != rgba.shape[:2]:
-        raise ValueError(f"the mask of “{layer.name}” is {mask.shape[1]} x {mask.shape[0]}, its picture {rgba.shape[1]} x {rgba.shape[0]}")  # fmt: skip
+        raise BadInput(f"The mask of “{layer.name}” is {mask.shape[1]} x {mask.shape[0]}, its picture {rgba.shape[1]} x {rgba.shape[0]}; they must be of one size.")  # fmt: skip
     return through_mask(rgba, mask)
 
 
@@ -145,14 +170,26 @@ def compose(stack: Stack, pictures: Pictures, above: str | None = None) -> Byte:
 
     Returns
     -------
-    (h, w, 4) RGBA, not premultiplied. 10 ms a layer that covers 2048 x 2048.
+    (h, w, 4) RGBA, not premultiplied. 14 ms a layer that covers 2048 x 2048, about the same for one of 800 x 700 that is
+    turned.
     """
     out = np.zeros((stack.height, stack.width, 4), np.uint8)
-    for layer in stack.layers:
-        if layer.id == above:
-            break
-        if layer.shown and layer.opacity > 0:
-            lay(out, layer_picture(layer, pictures), layer.place, layer.opacity)
+    upto = next((k for k, layer in enumerate(stack.layers) if layer.id == above), len(stack.layers))
+    shown = [layer for layer in stack.layers[:upto] if layer.shown and layer.opacity > 0]
+
+    def made(layer: Layer) -> Laid | None:
+        return placed(layer_picture(layer, pictures), layer.place, (stack.height, stack.width))
+
+    # The next layers are turned while one is laid: what does it runs outside of the interpreter's lock.
+    with ThreadPoolExecutor(_AHEAD) as pool:
+        coming: deque[tuple[Layer, Future[Laid | None]]] = deque()
+        for layer in shown:
+            coming.append((layer, pool.submit(made, layer)))
+            if len(coming) > _AHEAD:
+                first, laid = coming.popleft()
+                _lay(out, laid.result(), first.opacity)
+        for first, laid in coming:
+            _lay(out, laid.result(), first.opacity)
     return solid_colours(out)
 
 
