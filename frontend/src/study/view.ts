@@ -1,6 +1,5 @@
 import { create } from "zustand";
 import type { Spot } from "../primitives/spot";
-import type { Touched } from "./touched";
 
 /** What lies over the pictures: one thing at a time. */
 export type Over = "looks" | "drawer";
@@ -14,8 +13,6 @@ interface Box {
 
 interface Shown {
   over: Over | null;
-  /** What of the source is being changed, in place of the sheet. */
-  touching: Touched | null;
   /** Source and a draft in place of the sheet. */
   live: boolean;
   /** Readings in the cells. */
@@ -36,7 +33,7 @@ interface DeskView extends Shown {
   reset: (part: Partial<Shown>) => void;
 }
 
-const NOTHING: Shown = { over: null, touching: null, live: false, reading: false, trying: false, describing: false, spot: null, region: null };
+const NOTHING: Shown = { over: null, live: false, reading: false, trying: false, describing: false, spot: null, region: null };
 
 /** What is open on the desk. */
 export const useDeskView = create<DeskView>((set) => ({

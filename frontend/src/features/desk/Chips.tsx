@@ -5,6 +5,7 @@ import { changedFrom } from "../../primitives/differs";
 import type { Band } from "../../study/band";
 import { CONTROLS, infoOf, inDrawer, labelOf, valueIn, type Control } from "../../study/controls";
 import { useLabels } from "../../study/useLabels";
+import { useToHand } from "../../study/useToHand";
 import { useDeskView } from "../../study/view";
 import { KeyCap } from "../../ui/Button";
 import { BandGauge } from "./BandGauge";
@@ -43,8 +44,9 @@ const PLAIN = `${CHIP} border-rule bg-sheet hover:border-faint`;
 
 /** The line under the band's row: opens the drawer, and shows what in it is not as this study begins. */
 export function Chips(props: DrawerProps & { children?: ReactNode }) {
-  const { band, source, sources, choices, edit } = props;
+  const { studyId, band, source, sources, choices, edit } = props;
   const { over, toggle, show } = useDeskView();
+  const toHand = useToHand(studyId);
   const labels = useLabels();
   const { recipe } = band;
   const second = choices.looks.find((l) => l.name === recipe.second_look);
@@ -70,9 +72,9 @@ export function Chips(props: DrawerProps & { children?: ReactNode }) {
         {second && share > 0 && <Opens onOpen={() => show({ over: "looks" })} tone="text-teal">with {Math.round(share * 100)} % {second.title.toLowerCase()}</Opens>}
         {recipe.avoid && <Opens onOpen={() => show({ over: "drawer" })}>avoid {recipe.avoid}</Opens>}
         {swept > 1 && <Opens onOpen={() => show({ over: "drawer" })} tone="text-amber font-semibold">{swept} of {sources.length} sources</Opens>}
-        {source.region_key && <Opens onOpen={() => show({ touching: "region" })} tone="text-teal">in a region</Opens>}
-        {source.subject_key && <Opens onOpen={() => show({ touching: "subject" })} tone="text-teal">subject mended</Opens>}
-        {source.faces_key && <Opens onOpen={() => show({ touching: "faces" })} tone="text-teal">faces marked</Opens>}
+        {source.region_key && <Opens onOpen={() => toHand("region")} tone="text-teal">in a region</Opens>}
+        {source.subject_key && <Opens onOpen={() => toHand("subject")} tone="text-teal">subject mended</Opens>}
+        {source.faces_key && <Opens onOpen={() => toHand("faces")} tone="text-teal">faces marked</Opens>}
         {look && !look.kinds.includes(source.kind) && <Opens onOpen={() => show({ over: "looks" })} tone="text-fault">not made for {source.kind === "flat art" ? "flat art" : `a ${source.kind}`}</Opens>}
       </div>
       {props.children}

@@ -6,13 +6,13 @@ import { bandOf, useBands } from "../../study/band";
 import { infoOf } from "../../study/controls";
 import { useSheet } from "../../study/useSheet";
 import { useStudyDesk } from "../../study/useStudyDesk";
+import { useToHand } from "../../study/useToHand";
 import { useDeskView } from "../../study/view";
 import { BandBar } from "./BandBar";
 import { Begin } from "./Begin";
 import { LooksOver } from "./LooksOver";
 import { SheetPlace } from "./SheetPlace";
 import { TakeSide } from "./TakeSide";
-import { Touching } from "./Touching";
 import { useDeskKeys } from "./useDeskKeys";
 import { usePasted } from "./usePasted";
 import { useRuns } from "./useRuns";
@@ -30,6 +30,7 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
   const band = bands[study.id];
   const surround = usePreferences((s) => s.surround);
   const view = useDeskView();
+  const toHand = useToHand(study.id);
   const { reset, show } = view;
   const [search] = useSearchParams();
   const asksLive = search.has("live");
@@ -56,12 +57,11 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
   usePasted(study.id);
 
   if (!band) return null;
-  const shows = view.touching ? "touching" : sweep && desk.source && !view.live ? "sheet" : "live";
+  const shows = sweep && desk.source && !view.live ? "sheet" : "live";
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <BandBar study={study} source={source} band={band} choices={choices} runs={runs} onSource={desk.showSource} />
       <main className={`relative flex min-h-0 min-w-0 flex-1 flex-col ${SURROUND_CLASS[surround]}`}>
-        {shows === "touching" && <Touching study={study} source={source} band={band} chosen={chosen} onSource={desk.showSource} />}
         {shows === "sheet" && (
           <SheetPlace study={study} sweep={sweep!} source={desk.source!} choices={choices} desk={desk} sheet={sheet} runs={runs} tips={tips} acts={acts} onSpot={closeLook} onPoint={point}>
             <TakeSide study={study} choices={choices} desk={desk} chosen={chosen} runs={runs} onBench={toBench} onCarryOn={carryOn} onClear={sheet.clear} />
@@ -80,11 +80,11 @@ export function Desk({ study, choices }: { study: StudyView; choices: Choices })
               onStrength={(strength) => change(study.id, setValue("strength", strength))}
               onRender={runs.renderLive}
               onClose={sweep && (() => show({ live: false }))}
-              onTouch={(touching) => show({ touching })}
+              onTouch={toHand}
             />
           </>
         )}
-        {view.over === "looks" && !view.touching && <LooksOver study={study} source={source} band={band} choices={choices} />}
+        {view.over === "looks" && <LooksOver study={study} source={source} band={band} choices={choices} />}
       </main>
     </div>
   );

@@ -1,5 +1,5 @@
 import type { Choices, PlanView, SourceView } from "../../api/client";
-import { useDeskView } from "../../study/view";
+import { useToHand } from "../../study/useToHand";
 import type { Band } from "../../study/band";
 import { BAND_CONTROLS, infoOf, inDrawer } from "../../study/controls";
 import { Gauge } from "../../ui/Gauge";
@@ -23,7 +23,7 @@ export interface DrawerProps {
 
 /** Every control that does not stand in the band's row, over the pictures. */
 export function Drawer({ studyId, source, sources, band, edit, choices, plan, onSource }: DrawerProps) {
-  const show = useDeskView((s) => s.show);
+  const toHand = useToHand(studyId);
   const lists = { source, sources, band, edit, choices, onSource };
   const second = choices.looks.find((l) => l.name === band.recipe.second_look);
   const gauges = BAND_CONTROLS.filter(({ control }) => inDrawer(control) && (control !== "depth" || holdsDepth(source, band)));
@@ -41,7 +41,7 @@ export function Drawer({ studyId, source, sources, band, edit, choices, plan, on
         <div className="flex flex-col gap-1 pt-1">
           <BandList control="sampler" {...lists} />
           {sources.length > 1 && <BandList control="source" {...lists} />}
-          <Given studyId={studyId} source={source} onDepth={() => edit.put("depth")(0.7)} onTouch={(touching) => show({ touching, over: null })} />
+          <Given studyId={studyId} source={source} onDepth={() => edit.put("depth")(0.7)} onTouch={toHand} />
         </div>
       </div>
       <div className="mt-2 flex max-w-[900px] items-start gap-2">

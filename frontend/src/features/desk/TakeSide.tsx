@@ -1,6 +1,7 @@
 import type { Choices, StudyView, TakeView } from "../../api/client";
 import { fromTake } from "../../study/fromTake";
 import type { StudyDesk } from "../../study/useStudyDesk";
+import { useToHand } from "../../study/useToHand";
 import { useDeskView } from "../../study/view";
 import { ChosenPanel } from "../take/ChosenPanel";
 import { SidePanel } from "../take/SidePanel";
@@ -21,11 +22,12 @@ interface Props {
 /** What is said of the picked take, or of several chosen ones, over the sheet: there only while something is picked. */
 export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryOn, onClear }: Props) {
   const { trying, show } = useDeskView();
+  const toHand = useToHand(study.id);
   const { take, source } = desk;
   if (chosen.length > 1) {
     return (
       <SidePanel label="Chosen takes" beside={null}>
-        <ChosenPanel takes={chosen} marks={desk.marks} onMark={desk.toggleMark} onBench={onBench} onFinish={() => runs.finish(chosen.map((t) => t.id))} onMix={() => show({ touching: "mix" })} onClear={onClear} />
+        <ChosenPanel takes={chosen} marks={desk.marks} onMark={desk.toggleMark} onBench={onBench} onFinish={() => runs.finish(chosen.map((t) => t.id))} onMix={() => toHand("mix")} onClear={onClear} />
       </SidePanel>
     );
   }

@@ -1,6 +1,6 @@
 import { useRef } from "react";
 import type { RowTipView, SweepView, TakeView } from "../../api/client";
-import { useKeys, type KeyMap } from "../../common/keys";
+import { useKeys } from "../../common/keys";
 import { usePreferences } from "../../common/preferences";
 import { nextZoom } from "../../primitives/spot";
 import { turned, useBands } from "../../study/band";
@@ -9,6 +9,7 @@ import { useFocusOf } from "../../common/focus";
 import { usePointed } from "../../study/pointed";
 import type { StudyDesk } from "../../study/useStudyDesk";
 import type { SheetState } from "../../study/useSheet";
+import { useToHand } from "../../study/useToHand";
 import { useDeskView } from "../../study/view";
 import { stepsFrom, type StepActs } from "../tide/steps";
 import type { Runs } from "./useRuns";
@@ -29,7 +30,6 @@ interface Given {
 
 /** Controls that a digit leads to: 1 to 9 and 0. */
 const DIGITS = 10;
-const NO_KEYS: KeyMap = {};
 
 /** With Shift the one, without it the other. */
 const shifted = (withShift: () => unknown, plain: () => unknown) => (event: KeyboardEvent) => (event.shiftKey ? withShift() : plain());
@@ -37,6 +37,7 @@ const shifted = (withShift: () => unknown, plain: () => unknown) => (event: Keyb
 /** What the keys of the desk do. A close look begins where the hand `point`ed last. */
 export function useDeskKeys({ studyId, sweep, take, desk, sheet, runs, tips, acts, several, toBench, carryOn }: Given) {
   const view = useDeskView();
+  const toHand = useToHand(studyId);
   const bands = useBands();
   const tuck = usePreferences((s) => s.tuck);
   const focus = useFocusOf((s) => s.ask);
@@ -69,16 +70,16 @@ export function useDeskKeys({ studyId, sweep, take, desk, sheet, runs, tips, act
   };
   const zoomed = (larger: boolean) => () => spot && show({ spot: { ...spot, zoom: nextZoom(spot.zoom, larger) } });
   useKeys(
-    view.touching ? NO_KEYS : {
-      i: () => show({ touching: "frame" }),
-      u: shifted(() => show({ touching: "recolour" }), desk.touch),
-      p: shifted(() => show({ touching: "subject" }), () => show({ touching: "region" })),
-      d: () => show({ touching: "mix" }),
+    {
+      i: () => toHand("frame"),
+      u: shifted(() => toHand("recolour"), desk.touch),
+      p: shifted(() => toHand("subject"), () => toHand("region")),
+      d: () => toHand("mix"),
       j: () => toggle("looks"),
       ".": () => toggle("drawer"),
       z: () => show({ describing: !view.describing }),
       ...desk.keys,
-      h: shifted(hold, () => show({ touching: "faces" })),
+      h: shifted(hold, () => toHand("faces")),
       k: shifted(toLast, () => desk.toggleMark("keep")),
       f: shifted(finer, () => (view.live || !sweep) && runs.renderLive()),
       r: runs.run,

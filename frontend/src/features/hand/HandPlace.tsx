@@ -1,18 +1,34 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { StudyView } from "../../api/client";
 import { openHand, openLayers, stackKey, stackPicture, useStacks, type StackOpen } from "../../api/hand";
 import { sayFault } from "../../common/notices";
 import { SURROUND_CLASS, usePreferences } from "../../common/preferences";
 import { usePlace } from "../../study/place";
+import { asTouched } from "../../study/touched";
 import { Button } from "../../ui/Button";
 import { HandDesk } from "./HandDesk";
+import { Rows, SourcePanels } from "./SourcePanels";
 
-/** Where a picture is touched: a stack of layers that becomes a source. */
+/** Where a picture is touched: its layers, which become a source, and what is done to a source as a whole. */
 export function HandPlace({ study }: { study: StudyView }) {
   const { stack } = useParams();
-  return stack ? <HandDesk key={stack} study={study} id={stack} /> : <Choose study={study} />;
+  const [search] = useSearchParams();
+  const surround = usePreferences((s) => s.surround);
+  const source = usePlace((s) => study.sources.find((own) => own.id === s.source[study.id])) ?? study.sources.at(-1);
+  const doing = stack ? null : asTouched(search.get("do"));
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <Rows studyId={study.id} doing={doing} />
+      {doing && source && (
+        <main className={`flex min-h-0 flex-1 flex-col ${SURROUND_CLASS[surround]}`}>
+          <SourcePanels study={study} source={source} doing={doing} />
+        </main>
+      )}
+      {!doing && (stack ? <HandDesk key={stack} study={study} id={stack} /> : <Choose study={study} />)}
+    </div>
+  );
 }
 
 const EMPTY = { width: 768, height: 512 };
