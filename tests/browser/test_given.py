@@ -104,6 +104,7 @@ class Given(BrowserTest):
             page.keyboard.press("]")
         page.keyboard.press(" ")
         expect(share).to_have_text(re.compile(r"mended by you\.$"))
+        expect(share).not_to_have_text(re.compile(rf"^{first} %"))
         self.assertLess(int((share.text_content() or "0").split()[0]), first)
         keep.click()
         expect(panel).to_have_count(0)

@@ -141,6 +141,16 @@ class Hand(BrowserTest):
         self.draw((120, 120), (140, 125))
         expect(page.get_by_role("option", name=re.compile("mend"))).to_be_visible()
         self.assertEqual(len(self.kept()["stack"]["layers"]), 4)
+        before = self.server()
+        page.get_by_role("radio", name="lighten").click()
+        self.draw((200, 40), (240, 44))
+        expect(page.get_by_role("option", name=re.compile("lighten"))).to_be_visible()
+        self.assertGreater(float((self.server() - before)[38:46, 205:235].mean()), 10)
+        # A line from corner to corner, closed at the first one.
+        page.keyboard.press("l")
+        for corner in ((30, 30), (80, 30), (80, 70), (30, 30)):
+            page.mouse.click(*self.at(*corner))
+        expect(page.get_by_label("Selection", exact=True)).to_be_visible()
 
     def test_only_what_is_selected_is_restyled_and_the_take_comes_back_as_a_layer(self) -> None:
         self.opened(515)

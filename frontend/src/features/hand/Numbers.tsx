@@ -1,6 +1,6 @@
 import { Gauge } from "../../ui/Gauge";
 import { KeyCap } from "../../ui/Button";
-import { useHand } from "./store";
+import { MENDS, useHand } from "./store";
 
 const PERCENT = 100;
 
@@ -25,13 +25,16 @@ export function Numbers() {
       {(tool === "colour" || tool === "lasso") && (
         <Choice label="With what is selected" values={[["new", "instead"], ["add", "add"], ["away", "take away"], ["cross", "common"]]} value={held.join} onValue={(join) => set({ join })} />
       )}
-      {tool === "mend" && (
+      {tool === "mend" && <Choice label="Does" values={MENDS.map((mend) => [mend, mend])} value={held.mend} onValue={(mend) => set({ mend })} />}
+      {tool === "mend" && held.mend !== "copy" && gauge("How far, %", held.opacity * PERCENT, [1, PERCENT], ["a little", "much"], (v) => set({ opacity: v / PERCENT }))}
+      {tool === "mend" && held.mend === "copy" && (
         <>
           <p className="m-0 text-[13px] text-faint"><KeyCap>Alt</KeyCap> and click: copy from there. Then paint over what is to be mended.</p>
           <Choice label="Tones" values={[[true, "as around"], [false, "as copied"]]} value={held.matched} onValue={(matched) => set({ matched })} />
           <Choice label="Sides" values={[[false, "as they are"], [true, "mirrored"]]} value={held.mirrored} onValue={(mirrored) => set({ mirrored })} />
         </>
       )}
+      {tool === "lasso" && <p className="m-0 text-[13px] text-faint">Drag around it, or click from corner to corner; a click on the first one closes the line.</p>}
       {tool === "place" && <p className="m-0 text-[13px] text-faint">Drag to move, corners scale, the handle above turns. <KeyCap>Alt</KeyCap> while dragging: no snapping.</p>}
     </section>
   );

@@ -4,6 +4,10 @@ import type { Joined, Selection } from "../../primitives/select";
 export const TOOLS = ["place", "paint", "erase", "lasso", "colour", "sample", "mend"] as const;
 export type Tool = (typeof TOOLS)[number];
 
+/** What the mending brush does: lays a copied part over, or works on what is there. */
+export const MENDS = ["copy", "smooth", "sharpen", "lighten", "darken"] as const;
+export type Mend = (typeof MENDS)[number];
+
 interface HandState {
   tool: Tool;
   /** The tool before a colour was sampled, to go back to. */
@@ -21,6 +25,7 @@ interface HandState {
   join: Joined;
   /** The eraser gives back what was erased. */
   restore: boolean;
+  mend: Mend;
   mirrored: boolean;
   matched: boolean;
   selection: Selection | null;
@@ -45,6 +50,7 @@ export const useHand = create<HandState>((set) => ({
   together: true,
   join: "new",
   restore: false,
+  mend: "copy",
   mirrored: false,
   matched: true,
   selection: null,

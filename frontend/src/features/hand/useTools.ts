@@ -5,7 +5,8 @@ import { boundsOf, byColour, insideOf, joined, meanColour, none, softened, type 
 import { above, changed, freshId, layerAt, wholePlace, within, type Layer, type Point, type Stack } from "../../primitives/stack";
 import type { View } from "../../primitives/view";
 import { asBlob, blank, composed, copyOf, drawOn, filledWhite, greyOf, masked, opacityOf, pictureOf, remember, type Canvas } from "./canvas";
-import { useHand, withColour } from "./store";
+import { retouched, underStroke } from "./retouch";
+import { useHand, withColour, type Mend } from "./store";
 import { drawStroke, erased, strokeWithin, type Stroke } from "./strokes";
 import type { StackHand } from "./useStack";
 
@@ -18,6 +19,8 @@ interface Given {
 }
 
 const PAINTED = "painted";
+/** Pixels of the screen within which a click is on the same place. */
+const CLOSE = 8;
 
 /** What the pointer does on the picture with the tool that is in the hand. */
 export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
@@ -26,6 +29,8 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
   const [line, setLine] = useState<Point[]>([]);
   const drawing = useRef<Stroke | null>(null);
   const around = useRef<Point[]>([]);
+  /** Corners of a line that is drawn click by click. */
+  const corners = useRef<Point[]>([]);
   const from = useRef<Point | null>(null);
   const layer = stack.layers.find((l) => l.id === held.picked);
 
@@ -80,6 +85,17 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     hand.edit((s) => changed(s, layer.id, { mask: kept.picture }));
   };
 
+  const layMend = (name: string, kept: string, box: { left: number; top: number; width: number; height: number }) =>
+    hand.edit((s) => above(s, held.picked, { id: freshId(s, "m"), name, picture: kept, ground: null, mask: null, place: { x: box.left + box.width / 2, y: box.top + box.height / 2, width: box.width, height: box.height, turn: 0, across: false, down: false }, opacity: 1, shown: true, locked: false, origin: "mended" }));
+
+  /** A stroke that smooths, sharpens, lightens or darkens what is there. */
+  const retouch = async (done: Stroke, mend: Exclude<Mend, "copy">) => {
+    const under = underStroke(retouched(composed(stack, canvases), mend), done);
+    if (!under) return;
+    const kept = await keepPicture(await asBlob(under.canvas));
+    layMend(mend, kept.picture, { ...under, width: kept.width, height: kept.height });
+  };
+
   /** A stroke that copies what lies as far from it as the place that was set. */
   const mend = async (done: Stroke) => {
     const source = from.current;
@@ -92,7 +108,14 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     drawStroke(draw, { ...done, opacity: 1 }, "#fff");
     await hand.told();
     const patch = await healSelection(hand.view!.id, await asBlob(mask), { across: Math.round(source.x - first.x), down: Math.round(source.y - first.y), mirrored: held.mirrored, matched: held.matched });
-    hand.edit((s) => above(s, held.picked, { id: freshId(s, "m"), name: "mend", picture: patch.picture, ground: null, mask: null, place: { x: patch.left + patch.width / 2, y: patch.top + patch.height / 2, width: patch.width, height: patch.height, turn: 0, across: false, down: false }, opacity: 1, shown: true, locked: false, origin: "mended" }));
+    layMend("mend", patch.picture, patch);
+  };
+
+  const closeLine = (event: { shiftKey: boolean; altKey: boolean }) => {
+    const drawn = corners.current;
+    corners.current = [];
+    setLine([]);
+    if (drawn.length > 2) select(insideOf(drawn, stack.width, stack.height), event);
   };
 
   const down = (event: PointerEvent) => {
@@ -106,11 +129,13 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     }
     if (held.tool === "colour") return select(byColour(picture(), at, held.tolerance, held.together), event);
     if (held.tool === "lasso") {
+      const first = corners.current[0];
+      if (corners.current.length > 2 && first && Math.hypot(first.x - at.x, first.y - at.y) * view.scale < CLOSE) return closeLine(event);
       around.current = [at];
-      setLine([at]);
+      setLine([...corners.current, at]);
       return;
     }
-    if (held.tool === "mend" && event.altKey) {
+    if (held.tool === "mend" && held.mend === "copy" && event.altKey) {
       from.current = at;
       useNotices.getState().say("Copied from here; now paint where it should lie.");
       return;
@@ -123,10 +148,8 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
   };
   const move = (event: PointerEvent) => {
     const at = pointOf(event);
-    if (around.current.length) {
-      around.current = [...around.current, at];
-      setLine(around.current);
-    }
+    if (around.current.length) around.current = [...around.current, at];
+    if (around.current.length || corners.current.length) setLine([...corners.current, ...around.current, at]);
     if (!drawing.current) return;
     const more = (event.nativeEvent.getCoalescedEvents?.() ?? []).map((e) => ({ ...pointOf({ ...event, clientX: e.clientX, clientY: e.clientY, currentTarget: event.currentTarget } as PointerEvent), pressure: drawing.current!.pen ? e.pressure : 0.5 }));
     drawing.current = { ...drawing.current, points: [...drawing.current.points, ...(more.length ? more : [{ ...at, pressure: 0.5 }])] };
@@ -136,14 +159,20 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     if (around.current.length) {
       const drawn = around.current;
       around.current = [];
-      setLine([]);
-      if (drawn.length > 2) select(insideOf(drawn, stack.width, stack.height), event);
-      return;
+      const spread = Math.max(...drawn.map((p) => Math.hypot(p.x - drawn[0]!.x, p.y - drawn[0]!.y)));
+      if (spread * view.scale < CLOSE) {
+        // A click is a corner of a line that is not closed yet.
+        corners.current = [...corners.current, drawn[0]!];
+        setLine(corners.current);
+        return;
+      }
+      corners.current = [...corners.current, ...drawn];
+      return closeLine(event);
     }
     const done = drawing.current;
     drawing.current = null;
     if (!done) return;
-    const act = held.tool === "erase" ? erase(done, held.restore || event.altKey) : held.tool === "mend" ? mend(done) : paint(done);
+    const act = held.tool === "erase" ? erase(done, held.restore || event.altKey) : held.tool === "mend" ? (held.mend === "copy" ? mend(done) : retouch(done, held.mend)) : paint(done);
     void hand.during(act).then(() => !drawing.current && setStroke(null));
     if (held.tool === "paint") setStroke(null);
   };
