@@ -1,14 +1,13 @@
 import { useRef, useState, type PointerEvent } from "react";
-import { keepPicture, healSelection } from "../../api/hand";
 import { useNotices } from "../../common/notices";
-import { boundsOf, byColour, insideOf, joined, meanColour, none, softened, type Selection } from "../../primitives/select";
-import { above, changed, freshId, layerAt, wholePlace, within, type Layer, type Point, type Stack } from "../../primitives/stack";
+import { byColour, insideOf, joined, meanColour, none, type Selection } from "../../primitives/select";
+import { layerAt, type Layer, type Point, type Stack } from "../../primitives/stack";
 import type { View } from "../../primitives/view";
-import { asBlob, blank, composed, copyOf, drawOn, filledWhite, greyOf, masked, opacityOf, pictureOf, remember, type Canvas } from "./canvas";
-import { retouched, underStroke } from "./retouch";
-import { useHand, withColour, type Mend } from "./store";
-import { drawStroke, erased, strokeWithin, type Stroke } from "./strokes";
+import { composed, drawOn, type Canvas } from "./canvas";
+import { useHand, withColour } from "./store";
+import type { Stroke } from "./strokes";
 import type { StackHand } from "./useStack";
+import { useStrokeActs } from "./useStrokeActs";
 
 interface Given {
   hand: StackHand;
@@ -18,7 +17,6 @@ interface Given {
   showPainted: (layer: Layer, canvas: Canvas) => void;
 }
 
-const PAINTED = "painted";
 /** Pixels of the screen within which a click is on the same place. */
 const CLOSE = 8;
 
@@ -33,6 +31,7 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
   const corners = useRef<Point[]>([]);
   const from = useRef<Point | null>(null);
   const layer = stack.layers.find((l) => l.id === held.picked);
+  const { paint, erase, mend, retouch } = useStrokeActs({ hand, stack, canvases, showPainted });
 
   const pointOf = (event: PointerEvent): Point => {
     const box = event.currentTarget.getBoundingClientRect();
@@ -46,69 +45,6 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     const how = event.shiftKey ? "add" : event.altKey ? "away" : held.join;
     const before = held.selection ?? none(stack.width, stack.height);
     held.set({ selection: joined(before, next, held.selection ? how : "new") });
-  };
-
-  /** The layer that is painted on: the picked one if it is paint, else a new one above it. */
-  const paint = (done: Stroke) => {
-    const own = layer?.origin === PAINTED && !layer.locked && !layer.mask ? layer : undefined;
-    const canvas = own ? copyOf(canvases.get(own.id) ?? blank(stack.width, stack.height)) : blank(stack.width, stack.height);
-    const draw = drawOn(canvas);
-    if (held.selection) {
-      const ink = blank(stack.width, stack.height);
-      drawStroke(drawOn(ink), done);
-      draw.drawImage(masked(ink, selectionCanvas(held.selection)), 0, 0);
-    } else drawStroke(draw, done);
-    const id = own?.id ?? freshId(stack, "p");
-    const made: Layer = own ?? { id, name: "paint", picture: null, ground: null, mask: null, place: wholePlace(stack), opacity: 1, shown: true, locked: false, origin: PAINTED };
-    showPainted(made, canvas);
-    held.set({ picked: id, recent: withColour(held.recent, done.colour) });
-    return asBlob(canvas)
-      .then(keepPicture)
-      .then(({ picture: kept }) => {
-        remember(kept, canvas);
-        hand.edit((s) => (s.layers.some((l) => l.id === id) ? changed(s, id, { picture: kept }) : above(s, held.picked, { ...made, picture: kept })));
-      });
-  };
-
-  /** A stroke into the picked layer's mask: nothing of it is lost. */
-  const erase = async (done: Stroke, restore: boolean) => {
-    if (!layer?.picture) throw new Error("Pick a layer with a picture first; a ground is changed by what lies over it.");
-    if (layer.locked) throw new Error(`“${layer.name}” is locked; unlock it in the list, then erase.`);
-    const own = await pictureOf(layer.picture);
-    const before = layer.mask ? opacityOf(await pictureOf(layer.mask)) : filledWhite(own.width, own.height);
-    const inside = strokeWithin(done, (p) => within(layer.place, own.width, own.height, p), own.width / layer.place.width);
-    const after = erased(before, inside, restore);
-    showPainted(layer, masked(own, after));
-    const mask = greyOf(after);
-    const kept = await keepPicture(await asBlob(mask));
-    remember(kept.picture, mask);
-    hand.edit((s) => changed(s, layer.id, { mask: kept.picture }));
-  };
-
-  const layMend = (name: string, kept: string, box: { left: number; top: number; width: number; height: number }) =>
-    hand.edit((s) => above(s, held.picked, { id: freshId(s, "m"), name, picture: kept, ground: null, mask: null, place: { x: box.left + box.width / 2, y: box.top + box.height / 2, width: box.width, height: box.height, turn: 0, across: false, down: false }, opacity: 1, shown: true, locked: false, origin: "mended" }));
-
-  /** A stroke that smooths, sharpens, lightens or darkens what is there. */
-  const retouch = async (done: Stroke, mend: Exclude<Mend, "copy">) => {
-    const under = underStroke(retouched(composed(stack, canvases), mend), done);
-    if (!under) return;
-    const kept = await keepPicture(await asBlob(under.canvas));
-    layMend(mend, kept.picture, { ...under, width: kept.width, height: kept.height });
-  };
-
-  /** A stroke that copies what lies as far from it as the place that was set. */
-  const mend = async (done: Stroke) => {
-    const source = from.current;
-    if (!source) throw new Error("Say first what is copied: Alt and a click on it.");
-    const first = done.points[0]!;
-    const mask = blank(stack.width, stack.height);
-    const draw = drawOn(mask);
-    draw.fillStyle = "#000";
-    draw.fillRect(0, 0, mask.width, mask.height);
-    drawStroke(draw, { ...done, opacity: 1 }, "#fff");
-    await hand.told();
-    const patch = await healSelection(hand.view!.id, await asBlob(mask), { across: Math.round(source.x - first.x), down: Math.round(source.y - first.y), mirrored: held.mirrored, matched: held.matched });
-    layMend("mend", patch.picture, patch);
   };
 
   const closeLine = (event: { shiftKey: boolean; altKey: boolean }) => {
@@ -172,25 +108,9 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     const done = drawing.current;
     drawing.current = null;
     if (!done) return;
-    const act = held.tool === "erase" ? erase(done, held.restore || event.altKey) : held.tool === "mend" ? (held.mend === "copy" ? mend(done) : retouch(done, held.mend)) : paint(done);
+    const act = held.tool === "erase" ? erase(done, held.restore || event.altKey) : held.tool === "mend" ? (held.mend === "copy" ? mend(done, from.current) : retouch(done, held.mend)) : paint(done);
     void hand.during(act).then(() => !drawing.current && setStroke(null));
     if (held.tool === "paint") setStroke(null);
   };
   return { stroke, line, down, move, up, picture };
-}
-
-/** A selection as opacity. */
-export function selectionCanvas({ width, height, plane }: Selection): Canvas {
-  const canvas = blank(width, height);
-  const draw = drawOn(canvas);
-  const data = draw.createImageData(width, height);
-  for (let k = 0; k < plane.length; k++) data.data.set([255, 255, 255, plane[k]!], 4 * k);
-  draw.putImageData(data, 0, 0);
-  return canvas;
-}
-
-/** A selection as a grey file for the server; null where nothing is selected. */
-export function selectionFile(selection: Selection | null, soft: number): Promise<Blob> {
-  if (!selection || !boundsOf(selection)) return Promise.reject(new Error("Nothing is selected; draw round what you mean with the lasso (L) first."));
-  return asBlob(greyOf(selectionCanvas(softened(selection, soft))));
 }
