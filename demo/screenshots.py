@@ -5,14 +5,14 @@ taken out again.
 """
 
 import argparse
-import random
 from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, expect, sync_playwright
 
 _SIZE = {"width": 1280, "height": 800}
-_QUAY, _BOATHOUSE = "Lantern Quay, evening of the walk", "Boat-house on the slip"
+_QUAY = "Lantern Quay, evening of the walk"
+_CHARACTERS = "The lamp-keeper, for the film of the walk"
 _BADGE, _PLACES = "Badge of the lantern walk", "Badge in four places"
 _MASSING = "Net store by the quay, massing"
 _DRAFT = 'img[alt="Draft of the take"][data-fresh=true]'
@@ -87,17 +87,45 @@ def frame(page: Page) -> None:
 
 def recolour(page: Page) -> None:
     _open(page, _BADGE)
-    page.keyboard.press("u")
+    page.keyboard.press("Shift+U")
     page.get_by_label("New colour of #2f8a86", exact=True).first.fill("#7a3b8f")
     page.get_by_label("New colour of #eda84a", exact=True).first.fill("#e8c9d8")
     _calm(page)
 
 
-def block_in(page: Page) -> None:
-    page.get_by_role("button", name="Block one in").click()
-    for area in ("Hill", "Disc", "Box"):
-        page.get_by_role("button", name=area, exact=True).click()
+def desk_characters(page: Page) -> None:
+    _open(page, _CHARACTERS)
+    page.locator(_TAKE).nth(1).click()
+
+
+def subject(page: Page) -> None:
+    _open(page, _CHARACTERS)
+    page.keyboard.press("Shift+P")
+    expect(page.get_by_text("as found by the program")).to_be_visible()
     _calm(page)
+
+
+def hand(page: Page) -> Callable[[], None]:
+    """Things laid in; the touched picture goes again afterwards."""
+    _open(page, _QUAY)
+    page.keyboard.press("u")
+    page.wait_for_url("**/hand/*")
+    for thing, x, y in (("Pair walking", 330, 560), ("Lantern cart", 700, 560), ("Sailing boat", 480, 690)):
+        page.keyboard.press("a")
+        page.get_by_title(f"Lay in: {thing}", exact=True).click()
+        expect(page.get_by_role("option", name=thing)).to_be_visible()
+        page.get_by_role("button", name="Close the library").click()
+        box = page.get_by_label("Picture", exact=True).bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(x, y, steps=6)
+        page.mouse.up()
+        _calm(page)
+    page.keyboard.press("a")
+    _calm(page, 2)
+    address = page.url.split("/study/")[0] + "/api/stacks/" + page.url.split("/hand/")[1]
+    return lambda: page.request.delete(address)
 
 
 def desk_built(page: Page) -> None:
@@ -122,11 +150,6 @@ def desk_same_spot(page: Page) -> None:
     assert box is not None
     page.mouse.move(box["x"] + 0.42 * box["width"], box["y"] + 0.5 * box["height"])
     page.keyboard.press("e")
-
-
-def desk_materials(page: Page) -> None:
-    _open(page, _BADGE)
-    page.locator(_TAKE).nth(1).click()
 
 
 def desk_night(page: Page) -> None:
@@ -175,48 +198,12 @@ def bench_side_by_side(page: Page) -> None:
         strip.nth(k).click(modifiers=["Control"])
 
 
-def _run(page: Page, api: str, study: str, recipe: dict[str, object], **spans: list[object]) -> str:
-    """Begin a sweep in a study; its id."""
-    number = next(s["id"] for s in page.request.get(f"{api}/studies").json() if s["name"] == study)
-    source = page.request.get(f"{api}/studies/{number}").json()["sources"][0]["id"]
-    stretched = [{"control": control, "values": values} for control, values in spans.items()]
-    answer = page.request.post(f"{api}/sweeps", data={"source_id": source, "recipe": recipe, "spans": stretched})
-    assert answer.ok, answer.text()
-    return str(answer.json()["id"])
-
-
-def desk_pages(page: Page) -> Callable[[], None]:
-    """Runs in two studies: the second waits for the first. Afterwards both are taken out."""
-    api = page.url.rstrip("/") + "/api"
-    strengths: list[object] = [0.4, 0.5, 0.6, 0.7, 0.8]
-    looks: list[object] = ["oil", "gouache", "ink-comic"]
-    # Takes that exist already would be done at once.
-    seed = random.randrange(10, 90)
-    seeds: list[object] = [seed, seed + 1, seed + 2]
-    begun = [
-        _run(page, api, _QUAY, {"look": "oil"}, strength=strengths, seed=seeds, look=looks),
-        _run(page, api, _BOATHOUSE, {"look": "marker", "strength": 0.7}, seed=seeds),
-    ]
-    page.reload()
-    _open(page, _QUAY)
-    page.keyboard.press("q")
-    _calm(page, 4)
-
-    def take_out() -> None:
-        for sweep in begun:
-            page.request.post(f"{api}/sweeps/{sweep}/stop")
-            page.request.delete(f"{api}/sweeps/{sweep}")
-
-    return take_out
-
-
 VIEWS: dict[str, View] = {
     "shelf": shelf, "desk-two-axes": desk_two_axes, "live": live, "desk-looks-panel": desk_looks_panel,
-    "desk-words": desk_words, "frame": frame, "recolour": recolour, "block-in": block_in, "desk-built": desk_built,
+    "desk-words": desk_words, "frame": frame, "recolour": recolour, "hand": hand, "subject": subject, "desk-characters": desk_characters, "desk-built": desk_built,
     "desk-scene": desk_scene, "desk-tide-line": desk_tide_line, "desk-same-spot": desk_same_spot,
-    "desk-materials": desk_materials, "desk-night": desk_night, "desk-explain": desk_explain,
+    "desk-night": desk_night, "desk-explain": desk_explain,
     "bench-divider": bench_divider, "bench-heat": bench_heat, "bench-side-by-side": bench_side_by_side,
-    "desk-pages": desk_pages,
 }  # fmt: skip
 
 

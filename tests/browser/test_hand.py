@@ -21,6 +21,7 @@ class Hand(BrowserTest):
         self.page.keyboard.press("u")
         self.page.wait_for_url("**/hand/*")
         expect(self.page.get_by_role("option")).to_have_count(1)
+        self.shown(1)
         self.page.keyboard.press("1")
         box = self.page.get_by_label("Picture", exact=True).bounding_box()
         assert box is not None
@@ -28,6 +29,10 @@ class Hand(BrowserTest):
             box["x"] + round((box["width"] - WIDTH) / 2),
             box["y"] + round((box["height"] - HEIGHT) / 2),
         )
+
+    def shown(self, layers: int) -> None:
+        """Wait until so many layers are drawn."""
+        expect(self.page.locator("[data-shown]")).to_have_attribute("data-shown", str(layers))
 
     def at(self, x: float, y: float) -> tuple[float, float]:
         """A pixel of the picture on the screen."""
@@ -73,6 +78,7 @@ class Hand(BrowserTest):
         self.assertLessEqual(int(np.abs(self.screen() - after).max()), 1)
         page.keyboard.press("Control+z")
         expect(page.get_by_role("option")).to_have_count(1)
+        self.shown(1)
         np.testing.assert_array_equal(self.screen(), before)
         page.reload()
         expect(page.get_by_role("option")).to_have_count(1)
@@ -88,6 +94,7 @@ class Hand(BrowserTest):
         page.get_by_title("Lay in: Sailing boat").click()
         expect(page.get_by_role("option", name=re.compile("Sailing boat"))).to_have_attribute("aria-selected", "true")
         page.get_by_role("button", name="Close the library").click()
+        self.shown(2)
         self.drag(self.at(144, 120), self.at(80, 90))
         page.get_by_label("Layer turned").fill("20")
         page.keyboard.press("Enter")
@@ -112,6 +119,7 @@ class Hand(BrowserTest):
         page.get_by_title("Lay in: Rock", exact=True).click()
         page.get_by_role("button", name="Close the library").click()
         expect(page.get_by_role("option")).to_have_count(2)
+        self.shown(2)
         whole = self.server()
         page.keyboard.press("e")
         self.draw((110, 100), (180, 100))

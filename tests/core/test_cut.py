@@ -123,6 +123,19 @@ class Parts(unittest.TestCase):
         self.assertLess(float(left[32:88, 22:78].mean()), 0.05)
         self.assertTrue(np.array_equal(left[:, 100:], grown[:, 100:]))
 
+    def test_a_stroke_on_another_thing_means_that_thing(self) -> None:
+        # The person is found first; the stroke lies on a ball beside them, and means the ball alone.
+        picture, _, _ = composed(by_lot(2))
+        wide = np.concatenate([picture, harbour(256, 160, 4)], 1)
+        truth = cv2.circle(np.zeros(wide.shape[:2], np.float32), (304, 120), 46, 1.0, -1, cv2.LINE_AA)
+        ball = np.array([40, 150, 60]) + 12 * np.sin(np.arange(wide.shape[1]) / 3)[None, :, None]
+        wide = (wide * (1 - truth[..., None]) + ball * truth[..., None]).astype(np.uint8)
+        said = np.zeros(wide.shape[:2], np.int8)
+        said[90:150, 292:316] = 1
+        cut = cut_out(wide, strokes=said)
+        self.assertGreater(overlap(cut.alpha, truth), 0.85)
+        self.assertLess(float(cut.alpha[:, :200].max()), 0.05)
+
     def test_crumbs_and_holes_go(self) -> None:
         mask = np.zeros((100, 100), bool)
         mask[20:80, 20:80] = True

@@ -11,7 +11,7 @@ from ..core.maths.arrays import AnyArray
 from ..core.maths.sizes import smaller
 from ..core.model.errors import BadInput
 from ..core.pictures.image import png
-from ..core.understanding.cut.cut_out import UNSURE, WORKED, CutOut, What, cut_out
+from ..core.understanding.cut.cut_out import SURE_KINDS, UNSURE, WORKED, CutOut, What, cut_out
 from .files import read_picture, write_file
 
 _SAYS = 'write {"in": [[[0.5, 0.4], [0.6, 0.5]]], "out": [], "width": 0.01}, places in shares of width and height'
@@ -73,7 +73,7 @@ def cut(image: Path, out: Path, what: str, points: Path | None, as_json: bool) -
     found = cut_out(rgb, what)  # type: ignore[arg-type]
     if points is not None:
         strokes = _strokes(points, smaller(rgb, WORKED).shape[:2])
-        found = cut_out(rgb, strokes=strokes, known=found.mask)
+        found = cut_out(rgb, strokes=strokes, known=found.mask if found.kind in SURE_KINDS else None)
     if not float(found.alpha.max()) > 0:
         asked = "Nothing stands out of this picture" if what == "subject" else f"No {what} was found in this picture"
         raise BadInput(f"{asked}; say what is in it by --points: {_SAYS}.")

@@ -15,7 +15,7 @@ from ..core.model.guides import Guides
 from ..core.model.recipe import SIZES, Recipe
 from ..core.pictures.framing import Framing, framed_natural
 from ..core.pictures.image import png
-from ..core.understanding.cut.cut_out import WORKED, CutOut, cut_out
+from ..core.understanding.cut.cut_out import SURE_KINDS, WORKED, CutOut, cut_out
 from ..core.understanding.subject import SAID, UNSAID
 from ..records.models import Source
 from .schemas import SourceView
@@ -34,7 +34,7 @@ def _cut(picture: Byte, guides: Guides) -> CutOut:
         return found
     away = said.astype(np.int16) - UNSAID
     strokes = np.where(np.abs(away) > SAID, np.sign(away), 0)
-    return cut_out(picture, strokes=strokes, known=found.mask)
+    return cut_out(picture, strokes=strokes, known=found.mask if found.kind in SURE_KINDS else None)
 
 
 @router.post("/sources/{source_id}/cut", status_code=201)

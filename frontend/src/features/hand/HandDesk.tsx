@@ -97,7 +97,7 @@ function Opened({ study, hand, stack }: { study: StudyView; hand: StackHand; sta
       <Head hand={hand} busy={acts.busy} scale={view.scale} onRestyle={acts.restyle} onDepth={acts.withDepth} region={held.selection !== null} />
       <div className="relative flex min-h-0 flex-1">
         <main aria-label="Picture" className={`relative min-w-0 flex-1 overflow-hidden ${SURROUND_CLASS[surround]}`}>
-          <div ref={stage} className="absolute inset-0" onWheel={wheel}>
+          <div ref={stage} data-shown={canvases.size} className="absolute inset-0" onWheel={wheel}>
             {room.width > 0 && <HandStage stack={stack} canvases={canvases} room={room} view={view} stroke={tools.stroke} onEdit={hand.edit} />}
             {(held.tool !== "place" || space) && <Surface tools={tools} view={view} space={space} onPan={(dx, dy) => setOwn(kept({ ...view, x: view.x + dx, y: view.y + dy }, stack, room))} />}
           </div>

@@ -50,7 +50,11 @@ export function useStack(id: string) {
       if (after === before) return;
       latest.current = after;
       setAhead(after);
-      void enqueue((now) => changeStack(id, now.revision, after)).then(() => {
+      // Done anew to what is kept by then: an undo that was on its way is not overwritten.
+      void enqueue((now) => {
+        const next = change(now.stack);
+        return next === now.stack ? Promise.resolve(now) : changeStack(id, now.revision, next);
+      }).then(() => {
         if (latest.current === after) {
           latest.current = null;
           setAhead(null);

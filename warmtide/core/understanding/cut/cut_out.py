@@ -30,9 +30,12 @@ from .masks import (
     states_of_salience,
     without_crumbs,
 )
+from .stroked import stroked
 
 What = Literal["subject", "person", "flat"]
 Kind = Literal["person", "flat", "thing", "drawn round", "mended", "none"]
+# Kinds whose mask strokes mend and never replace.
+SURE_KINDS: tuple[Kind, ...] = ("flat", "drawn round", "mended")
 # Long side at which a cut is found; its edges are then those of the whole picture.
 WORKED = 512
 # Trust below which a cut is to be shown as unsure.
@@ -41,6 +44,10 @@ _PERSON, _PERSON_WITH_FACE, _PERSON_SURE = 0.5, 0.35, 0.85
 _SMOOTH, _STANDS_OUT = 0.5, 0.28
 _FIRST_SIDE = 320
 _CLEAN = (0.05, 0.95)
+# Strokes mean another thing than what was found where less than this of them lies in it (or beside it, in shares of the long
+# side: hair that was left out lies beside a person), or where they strike out more than that share of it.
+_HIT = 0.5
+_MEANT: dict[Kind, tuple[float, float]] = {"thing": (0.0, 0.12), "person": (0.05, 0.2)}
 
 
 @dataclass(frozen=True, eq=False)
@@ -120,7 +127,8 @@ def cut_out(
     ----------
     rgb : (h, w, 3). what : "subject" takes what is found first (flat art, a person or an animal, a thing); "person" and
     "flat" only that. strokes : at the size of `smaller(rgb, WORKED)`, 1 in, -1 out, 0 nothing said. line : (n, 2) a rough closed
-    line around it, in pixels of that size. known : the mask of an earlier cut, to be mended. faces : if they are known.
+    line around it, in pixels of that size. known : the mask of an earlier cut, to be mended; without it strokes
+    may mean another thing than what is found first. faces : if they are known.
 
     Returns
     -------
@@ -134,15 +142,31 @@ def cut_out(
             return CutOut(flat.alpha, flat.colours, smaller_mask(flat.alpha, small.shape[:2]), "flat", 1.0)
     seen = find_faces(small) if faces is None else faces
     found = _found(small, what, line, known, seen)
+    if found is None and said is not None and (said > 0).any():
+        # Nothing stood out, but the artist says where it is.
+        found = _Found(stroked(small, said), "mended", 1.0)
+        said = None
     if found is None:
         return CutOut(np.zeros(rgb.shape[:2], f32), rgb, np.zeros(small.shape[:2], bool), "none", 0.0)
-    mask = found.mask if said is None else mended(small, found.mask, said)
+    mask = found.mask if said is None else _as_said(small, found, said, known is not None)
     belt = BELT if found.strands else BELT - 1
     hair = _hair(seen, small.shape[:2]) if found.kind == "person" else None
     edges = edges_of(small, mask, belt, hair, said, found.strands)
     alpha, own = _at_full(rgb, edges.alpha, edges.colours, edges.belt)
     alpha = np.clip((alpha - _CLEAN[0]) / (_CLEAN[1] - _CLEAN[0]), 0, 1).astype(f32)
     return CutOut(alpha, _clean(rgb, alpha, own), mask, found.kind, found.trust)
+
+
+def _as_said(small: Byte, found: _Found, said: AnyArray, mending: bool) -> Mask:
+    """A mask as strokes mend it, or where what was found has little to do with them, what they say alone."""
+    inside = said > 0
+    if not mending and found.kind in _MEANT and inside.any():
+        beside, struck = _MEANT[found.kind]
+        near = grown(found.mask, round(beside * max(said.shape))) if beside else found.mask
+        held_out = float((found.mask & (said < 0)).sum()) / max(float(found.mask.sum()), 1.0)
+        if float(near[inside].mean()) < _HIT or held_out > struck:
+            return stroked(small, said)
+    return mended(small, found.mask, said)
 
 
 def smaller_mask(alpha: Float, shape: tuple[int, int]) -> Mask:
