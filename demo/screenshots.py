@@ -110,7 +110,8 @@ def hand(page: Page) -> Callable[[], None]:
     _open(page, _QUAY)
     page.keyboard.press("u")
     page.wait_for_url("**/hand/*")
-    for thing, x, y in (("Pair walking", 330, 560), ("Lantern cart", 700, 560), ("Sailing boat", 480, 690)):
+    expect(page.locator("[data-shown='1']")).to_be_visible()
+    for thing, x, y in (("Pair walking", 330, 560), ("Lantern cart", 700, 560), ("Rowing boat", 480, 690)):
         page.keyboard.press("a")
         page.get_by_title(f"Lay in: {thing}", exact=True).click()
         expect(page.get_by_role("option", name=thing)).to_be_visible()
