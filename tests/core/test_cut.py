@@ -5,6 +5,7 @@ import unittest
 import cv2
 import numpy as np
 
+from bench.cut import overlap
 from tests import badges
 from tests.people import Build, by_lot, cut_person
 from tests.pictures import harbour
@@ -14,10 +15,6 @@ from warmtide.core.maths.sizes import smaller
 from warmtide.core.understanding.cut.alpha import edges_of
 from warmtide.core.understanding.cut.cut_out import WORKED, cut_out
 from warmtide.core.understanding.cut.masks import mended, states_of_line, without_crumbs
-
-
-def overlap(found: Float, truth: Float) -> float:
-    return float(np.minimum(found, truth).sum() / np.maximum(found, truth).sum())
 
 
 def composed(build: Build, seed: int = 3) -> tuple[Byte, Float, Byte]:
