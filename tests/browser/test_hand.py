@@ -86,6 +86,35 @@ class Hand(BrowserTest):
         expect(page.get_by_role("option")).to_have_count(2)
         np.testing.assert_array_equal(self.server(), after)
 
+    def test_a_hand_faster_than_keeping_loses_nothing(self) -> None:
+        self.opened(516)
+        page = self.page
+        page.keyboard.press("p")
+        page.get_by_label("Colour", exact=True).fill("#c03020")
+        rows = (30, 70, 110, 150)
+        for row in rows:
+            self.draw((40, row), (240, row))
+        seen = self.server()
+        for row in rows:
+            self.assertGreater(int(seen[row, 140, 0]) - int(seen[row, 140, 2]), 120, row)
+        view = self.kept()
+        self.assertEqual((len(view["stack"]["layers"]), view["before"]), (2, 4))
+        page.keyboard.press("e")
+        for row in rows:
+            self.draw((120, row), (160, row))
+        less, source = self.server(), harbour(HEIGHT, WIDTH, 516).astype(int)
+        for row in rows:
+            self.assertLess(int(np.abs(less[row, 140] - source[row, 140]).max()), 12, row)
+            self.assertGreater(int(less[row, 60, 0]) - int(less[row, 60, 2]), 120, row)
+        # A gauge that is drawn along is one change, not one for every step.
+        versions = self.kept()["before"]
+        gauge = page.get_by_role("slider", name=re.compile("^Layer's opacity"))
+        gauge.focus()
+        for _ in range(9):
+            page.keyboard.press("ArrowLeft")
+        view = self.kept()
+        self.assertEqual((view["before"], view["stack"]["layers"][1]["opacity"]), (versions + 1, 0.91))
+
     def test_a_thing_is_laid_in_placed_turned_and_mirrored(self) -> None:
         self.opened(512)
         page = self.page

@@ -188,4 +188,4 @@ class Look(unittest.TestCase):
         ):
             recipe = Recipe(look="product", strength=0.8)
             staged = stage(picture, recipe, looks()["product"], CACHE, NO_GUIDES)
-            self.assertEqual(remarks(original_of(picture, staged, NO_GUIDES), CACHE), expected)
+            self.assertEqual(remarks(original_of(staged, NO_GUIDES), CACHE), expected)

@@ -126,6 +126,36 @@ class Hand(unittest.TestCase):
         )
         self.assertEqual(broken.status_code, 422)
 
+    def test_a_file_whose_layers_lie_nowhere_is_refused(self) -> None:
+        data = self.http.get(f"/stacks/{self.opened()['id']}/openraster").content
+        for what, instead in (('x="0"', 'x="99999999"'), ('opacity="1.0000"', 'opacity="nan"')):
+            out = io.BytesIO()
+            with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+                for entry in old.namelist():
+                    body = old.read(entry)
+                    new.writestr(entry, body.replace(what.encode(), instead.encode()) if entry == "stack.xml" else body)
+            answer = self.http.post(
+                f"/studies/{self.study['id']}/openraster", files={"file": ("a.ora", out.getvalue())}
+            )
+            self.assertEqual(answer.status_code, 422, answer.text)
+            self.assertTrue(answer.json()["message"].endswith("."))
+
+    def test_a_plan_says_what_words_bring_into_a_region(self) -> None:
+        body = {"source_id": self.source["id"], "recipe": {"size": 144, "prompt": "two tall pines, three gizmos"}}
+        before = self.http.post("/plans", json=body).json()["words"][0]
+        mask = np.zeros((96, 144, 3), np.uint8)
+        mask[20:80, 20:80] = 255
+        self.http.put(f"/sources/{self.source['id']}/region", files={"file": ("m.png", as_file(mask))})
+        after, other = self.http.post("/plans", json=body).json()["words"]
+        self.assertNotIn("2 pines", before["scene"])
+        self.assertEqual((after["scene"], after["unknown"]), (["2 pines"], []))
+        self.assertIn("gizmos", other["unknown"])
+
+    def test_another_study_is_not_opened(self) -> None:
+        other = self.http.post("/studies", files={"file": ("o.png", as_file(harbour(64, 96, 92)))}).json()
+        answer = self.http.post(f"/studies/{other['id']}/stacks", json={"source": self.source["id"]})
+        self.assertEqual(answer.status_code, 404)
+
     def test_what_can_not_be_kept_is_said(self) -> None:
         view = self.opened()
         layer = {**view["stack"]["layers"][0], "id": "x", "picture": "0" * 64}

@@ -110,7 +110,7 @@ class Source(Base):
 
 
 class StackRow(Base):
-    """A touched picture. `number` is the version that is seen, `last` the newest that can be come back to; `revision` counts
+    """A touched picture. `number` is the version that is seen; `revision` counts
     changes, so that two windows never overwrite one another; `parents` are what it was opened from."""
 
     __tablename__ = "stack"
@@ -120,7 +120,6 @@ class StackRow(Base):
     name: Mapped[str] = mapped_column(String(300))
     parents: Mapped[list[str]] = mapped_column(default=list)
     number: Mapped[int] = mapped_column(default=0)
-    last: Mapped[int] = mapped_column(default=0)
     revision: Mapped[int] = mapped_column(default=0)
     created: Mapped[datetime] = mapped_column(default=_now)
 

@@ -4,19 +4,19 @@ import asyncio
 from pathlib import PurePath
 from uuid import UUID
 
-import cv2
 import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Response, UploadFile
 from sqlalchemy import func, select
+from sqlalchemy.orm import selectinload
 
 from ..core.layers.compose import over_colour, smaller_cut
 from ..core.layers.depth import by_order
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
+from ..core.model.recipe import recipe_from
 from ..core.model.stack import LARGEST_LAYER, LARGEST_STACK, Ground, Layer, Place, Stack
 from ..core.pictures.framing import Framing, framed_natural
-from ..core.pictures.guide import guide_plane
-from ..core.pictures.image import decode, png, webp
+from ..core.pictures.image import png, webp
 from ..records.models import Source, StackRow, Study, Take
 from ..work.planning import what_it_is
 from ..work.stacks import OtherWindow, begun, body_of, changed, stepped, versions_around
@@ -54,17 +54,16 @@ def _whole(name: str, picture: str, width: int, height: int, origin: str) -> Sta
     return Stack(width=width, height=height, layers=(layer,))
 
 
-async def _opened(wanted: StackOpen, session: Session, shared: Services) -> tuple[Stack, str, list[str]]:
+async def _opened(
+    wanted: StackOpen, source: Source | None, session: Session, shared: Services
+) -> tuple[Stack, str, list[str]]:
     """What is opened as a stack of one layer, its name, and what it came from."""
-    if wanted.source is not None:
-        source = await session.get(Source, wanted.source)
-        if source is None:
-            raise HTTPException(404)
+    if source is not None:
         natural = framed_natural(source.height, source.width, Framing.model_validate(source.framing))
         size = min(max(natural), LARGEST_STACK)
         rgba = await _solid_or_cut(source, size, shared)
         digest = await asyncio.to_thread(shared.layers.keep, rgba)
-        name = PurePath(source.name).stem
+        name = PurePath(source.name).stem[:200]
         stack = _whole(name, digest, rgba.shape[1], rgba.shape[0], f"source {source.id}")
         return stack, name, [str(source.id)]
     if wanted.take is not None:
@@ -98,13 +97,14 @@ async def open_hand(study_id: UUID, wanted: StackOpen, session: Session, shared:
     """Open the Hand on a source, a take or an empty ground; a source that the Hand made comes back with its layers."""
     if await session.get(Study, study_id) is None:
         raise HTTPException(404)
-    if wanted.source is not None:
-        source = await session.get(Source, wanted.source)
-        made = None if source is None or source.stack_id is None else await session.get(StackRow, source.stack_id)
-        if made is not None:
-            return await stack_view(session, made)
-    stack, name, parents = await _opened(wanted, session, shared)
-    row = StackRow(study_id=study_id, name=name, parents=parents, number=0, last=0, revision=0)
+    source = None if wanted.source is None else await session.get(Source, wanted.source)
+    if wanted.source is not None and (source is None or source.study_id != study_id):
+        raise HTTPException(404)
+    made = None if source is None or source.stack_id is None else await session.get(StackRow, source.stack_id)
+    if made is not None:
+        return await stack_view(session, made)
+    stack, name, parents = await _opened(wanted, source, session, shared)
+    row = StackRow(study_id=study_id, name=name, parents=parents)
     await begun(session, row, stack)
     return await stack_view(session, row)
 
@@ -206,16 +206,15 @@ async def composed_picture(
 
 @router.post("/stacks/{stack_id}/take")
 async def take_in(stack_id: UUID, wanted: TakeIn, session: Session, shared: Shared) -> StackView:
-    """Lay a take over the picture that it was made of, through the region that it was made in."""
+    """Lay a take over the picture that it was made of, through the region that it was made in; its shape is kept."""
     row = await _locked(session, stack_id)
-    take = await session.get(Take, wanted.take)
+    take = await session.get(Take, wanted.take, options=[selectinload(Take.source), selectinload(Take.recipe)])
     if take is None or take.image is None:
         raise HTTPException(404)
     stack = await body_of(session, row)
-    picture, mask = take.image, None
-    if take.region is not None:
-        picture, mask = await asyncio.to_thread(_through_region, shared, take.image, take.region)
-    place = Place(x=stack.width / 2, y=stack.height / 2, width=stack.width, height=stack.height)
+    scale = min(stack.width / take.width, stack.height / take.height)
+    place = Place(x=stack.width / 2, y=stack.height / 2, width=take.width * scale, height=take.height * scale)
+    picture, mask = take.image, await _region_of(take, shared)
     layer = Layer(id=f"t{row.revision}-{take.id.hex[:8]}", name="take", picture=picture, mask=mask, place=place, origin=f"take {take.id}")  # fmt: skip
     try:
         await changed(session, row, wanted.revision, Stack(width=stack.width, height=stack.height, layers=(*stack.layers, layer)), shared.store)  # fmt: skip
@@ -224,13 +223,15 @@ async def take_in(stack_id: UUID, wanted: TakeIn, session: Session, shared: Shar
     return await stack_view(session, row)
 
 
-def _through_region(shared: Services, image: str, region: str) -> tuple[str, str]:
-    """A take's picture, and its region as a mask of the same size."""
-    picture = shared.layers(image)
-    grey = guide_plane(decode(shared.store.get(region)).rgba, "region")
-    mask = cv2.resize(grey, picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
-    solid = np.full_like(mask, 255)
-    return image, shared.layers.keep(np.dstack([mask, mask, mask, solid]))
+async def _region_of(take: Take, shared: Services) -> str | None:
+    """The region that a take was made in, in the take's own frame, as a kept mask of its size; None where it had none."""
+    if take.region is None or take.source is None:
+        return None
+    guides = await shared.framer.guides(take.source, recipe_from(take.recipe.body), take)
+    region = guides.at(take.height, take.width).region
+    if region is None:
+        return None
+    return await asyncio.to_thread(shared.layers.keep, np.dstack([region, region, region, np.full_like(region, 255)]))
 
 
 @router.post("/stacks/{stack_id}/source", status_code=201)

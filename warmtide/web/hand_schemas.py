@@ -9,7 +9,7 @@ from ..core.model.stack import LARGEST_STACK, Colour, Digest, Stack
 
 
 class StackView(BaseModel):
-    """A touched picture. Whoever changes it says which `revision` they saw; `undone` and `more` are versions before and after."""
+    """A touched picture. Whoever changes it says which `revision` they saw; `before` and `after` say how many versions there are to go back and forth to."""
 
     id: UUID
     study_id: UUID

@@ -16,7 +16,7 @@ from ..core.layers.heal import healed
 from ..core.maths.arrays import Byte, Mask
 from ..core.maths.sizes import smaller
 from ..core.model.errors import BadInput
-from ..core.model.stack import Layer, Place, Stack
+from ..core.model.stack import stack_from
 from ..core.model.text import cleaned
 from ..core.pictures.image import FILE_LIMIT
 from ..core.understanding.cut.cut_out import WORKED, CutOut, cut_out
@@ -145,14 +145,18 @@ async def bring_layers_in(study_id: UUID, session: Session, shared: Shared, file
     for number, layer in enumerate(brought.layers):
         read = await shared.intake.read(layer.data, max(brought.width, brought.height))
         digest = await asyncio.to_thread(shared.layers.keep, np.ascontiguousarray(read.rgba))
-        height, width = read.whole
-        place = Place(x=(layer.x + width / 2) * scale, y=(layer.y + height / 2) * scale, width=width * scale, height=height * scale)  # fmt: skip
-        name = cleaned(layer.name).strip()[:120] or f"layer {number + 1}"
-        layers.append(Layer(id=f"l{number}", name=name, picture=digest, place=place, opacity=layer.opacity, shown=layer.shown, origin="file"))  # fmt: skip
+        height, width = (side * scale for side in read.whole)
+        place = {"x": layer.x * scale + width / 2, "y": layer.y * scale + height / 2, "width": width, "height": height}
+        layers.append({
+            "id": f"l{number}", "name": cleaned(layer.name).strip()[:120] or f"layer {number + 1}", "picture": digest,
+            "place": place, "opacity": layer.opacity, "shown": layer.shown, "origin": "file",
+        })  # fmt: skip
     size = {"width": max(round(brought.width * scale), 16), "height": max(round(brought.height * scale), 16)}
+    # A file may say anything of where its layers lie.
+    stack = stack_from({**size, "layers": layers})
     name = cleaned(PurePath((file.filename or "layers").replace("\\", "/")).stem)[:200] or "layers"
-    row = StackRow(study_id=study_id, name=name, parents=[], number=0, last=0, revision=0)
-    await begun(session, row, Stack(**size, layers=tuple(layers)))
+    row = StackRow(study_id=study_id, name=name, parents=[])
+    await begun(session, row, stack)
     return await stack_view(session, row)
 
 

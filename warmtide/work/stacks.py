@@ -42,10 +42,10 @@ class LayerFiles:
         found: Byte = self._held.get(digest, lambda: np.ascontiguousarray(decode(self._store.get(digest)).rgba))
         return found
 
-    def composed(self, stack: Stack, above: str | None = None) -> Byte:
+    def composed(self, stack: Stack) -> Byte:
         """A stack as one picture (h, w, 4); one at a time, since each takes tens of megabytes."""
         with self._one:
-            return compose(stack, self, above)
+            return compose(stack, self)
 
     def keep(self, rgba: Byte) -> str:
         """Keep a picture; its name."""
@@ -93,7 +93,6 @@ async def changed(session: AsyncSession, row: StackRow, revision: int, stack: St
         )
     )
     row.number, row.revision = row.number + 1, row.revision + 1
-    row.last = row.number
     session.add(_version(row, stack))
     await session.flush()
 

@@ -17,6 +17,8 @@ export const stackPicture = (id: string, revision: number) => `/api/stacks/${id}
 export const stackWhole = (id: string) => `/api/stacks/${id}/picture`;
 export const stackFile = (id: string) => `/api/stacks/${id}/openraster`;
 export const thingPicture = (name: string) => `/api/library/${name}`;
+/** What is behind an empty picture, and behind transparency where one must be. */
+export const GROUND = "#f4f1ea";
 export const stackKey = (id: string) => ["stack", id] as const;
 
 const at = (id: string) => ({ path: { stack_id: id } });

@@ -827,7 +827,7 @@ export interface paths {
         put?: never;
         /**
          * Take In
-         * @description Lay a take over the picture that it was made of, through the region that it was made in.
+         * @description Lay a take over the picture that it was made of, through the region that it was made in; its shape is kept.
          */
         post: operations["take_in_api_stacks__stack_id__take_post"];
         delete?: never;
@@ -2426,7 +2426,7 @@ export interface components {
         };
         /**
          * StackView
-         * @description A touched picture. Whoever changes it says which `revision` they saw; `undone` and `more` are versions before and after.
+         * @description A touched picture. Whoever changes it says which `revision` they saw; `before` and `after` say how many versions there are to go back and forth to.
          */
         StackView: {
             /** After */

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
 import { takeSave, type MarkValue, type StudyView } from "../api/client";
-import { openHand, readStack, stackKey, takeIn } from "../api/hand";
+import { GROUND, openHand, readStack, stackKey, takeIn } from "../api/hand";
 import { useCarryOn, useMark } from "../api/queries";
 import { sayFault } from "../common/notices";
 import type { KeyMap } from "../common/keys";
@@ -10,8 +10,6 @@ import { useBands } from "./band";
 import { usePlace } from "./place";
 
 const NONE: string[] = [];
-/** What is behind a picture with transparency in the Hand. */
-const GROUND = "#f4f1ea";
 
 /** What Desk and Bench share: the sweep shown, the take under the hand, what can be done with it. */
 export function useStudyDesk(study: StudyView) {

@@ -94,13 +94,11 @@ def painted_whole(source: Byte, look: Look, prompt: str = "", seed: int = 1, cac
     return lab_to_bytes(np.clip(painted, -0.5, 1.05).astype(f32))
 
 
-def original_of(framed: Byte, set_up: Staged, guides: Guides) -> Original:
-    """The source itself, cut out where it stands before a scene."""
+def original_of(set_up: Staged, guides: Guides) -> Original:
+    """The source itself, cut out where it stands before a scene, without what was cleared away for things that come later."""
     if set_up.subject is None or set_up.backdrop is None:
         cover = None if guides.cover is None else guides.cover.astype(f32) / f32(255)
-        # What was cleared away for things that come later is no part of it.
-        seen = framed if set_up.backdrop is None and set_up.subject is not None else set_up.picture
-        return Original(bytes_to_lab(seen), (pixel_key(seen), guides.key), cover)
+        return Original(bytes_to_lab(set_up.picture), (pixel_key(set_up.picture), guides.key), cover)
     subject = set_up.subject
     where = (pixel_key(set_up.picture), guides.key)
     return Original(to_lab(subject.picture), where, subject.cover, set_up.backdrop)
@@ -146,7 +144,7 @@ def restyled(
     key = SourceKey(pixel_key(set_up.picture), levels, seen.faces, seen.key)
     prepared = prepared_source(order, key, set_up.picture, subject_in(set_up, seen))
     if look.handling.whole:
-        whole = _made_whole(order, key, prepared, original_of(small, set_up, order.guides), progress or _silent)
+        whole = _made_whole(order, key, prepared, original_of(set_up, order.guides), progress or _silent)
         return _in_place(order, small, whole)
     left_out = octaves_left_out(source.shape[0], source.shape[1], recipe.quality)
     content, share = _content(order, key, prepared, staged, left_out)
@@ -156,7 +154,7 @@ def restyled(
     if effect:
         painted.held = worded_bands(order, key, prepared, effect, masks, content.plan.levels)
     brushwork = _brushwork(
-        order, prepared, effect, masks, original_of(small, set_up, order.guides) if look.handling.once else None
+        order, prepared, effect, masks, original_of(set_up, order.guides) if look.handling.once else None
     )
     _run(content, painted, brushwork, recipe, progress or _silent)
     take = lab_to_bytes(from_space(image_of(painted.picture())))

@@ -80,7 +80,7 @@ def read_take(source: Byte, take: Byte, recipe: Recipe, cache: SharedCache, guid
         # Features were given another size on purpose.
         reading.figures["warnings"] = [name for name in reading.figures["warnings"] if name != "face"]
     if look.remarks is not None and recipe.strength > 0:
-        reading.figures["warnings"] += look.remarks(original_of(framed, set_up, led), cache)
+        reading.figures["warnings"] += look.remarks(original_of(set_up, led), cache)
     return reading
 
 

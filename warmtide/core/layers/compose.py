@@ -160,22 +160,20 @@ def _grey(rgba: Byte) -> Byte:
     return np.ascontiguousarray(rgba[..., 0])
 
 
-def compose(stack: Stack, pictures: Pictures, above: str | None = None) -> Byte:
+def compose(stack: Stack, pictures: Pictures) -> Byte:
     """All shown layers of a stack as one picture.
 
     Parameters
     ----------
-    pictures : gives a file's pixels (h, w, 4) RGBA by name. above : the id of a layer from which on nothing is laid, to
-    see what is under it.
+    pictures : gives a file's pixels (h, w, 4) RGBA by name.
 
     Returns
     -------
-    (h, w, 4) RGBA, not premultiplied. 14 ms a layer that covers 2048 x 2048, about the same for one of 800 x 700 that is
-    turned.
+    (h, w, 4) RGBA, not premultiplied. About 10 ms a layer that covers 2048 x 2048, as much for one of
+    800 x 700 that is turned.
     """
     out = np.zeros((stack.height, stack.width, 4), np.uint8)
-    upto = next((k for k, layer in enumerate(stack.layers) if layer.id == above), len(stack.layers))
-    shown = [layer for layer in stack.layers[:upto] if layer.shown and layer.opacity > 0]
+    shown = [layer for layer in stack.layers if layer.shown and layer.opacity > 0]
 
     def made(layer: Layer) -> Laid | None:
         return placed(layer_picture(layer, pictures), layer.place, (stack.height, stack.width))

@@ -25,7 +25,7 @@ from .compose import Pictures, compose, lay, layer_picture, solid_colours
 MIMETYPE = "image/openraster"
 _THUMB = 256
 # What a hostile file may unpack to, all told and one entry, and how deep its groups may go.
-_UNPACKED, _ENTRY, _XML, _DEEP = 1 << 30, 1 << 28, 1 << 20, 20
+_UNPACKED, _ENTRY, _XML, _DEEP = 1 << 28, 1 << 26, 1 << 20, 20
 _NO_FILE = "This is no OpenRaster file that can be read; save it again from the program that made it."
 
 
@@ -102,7 +102,7 @@ def read(data: bytes) -> File:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as file:
             if sum(entry.file_size for entry in file.infolist()) > _UNPACKED:
-                raise BadInput("The OpenRaster file unpacks to more than 1 GB; save it with fewer or smaller layers.")
+                raise BadInput("The OpenRaster file unpacks to more than 256 MB; save it with fewer or smaller layers.")
             return _read(file)
     except BadInput:
         raise

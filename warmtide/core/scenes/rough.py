@@ -78,7 +78,7 @@ def marks_in(source: Float, region: Byte) -> tuple[list[Mark], Float]:
     """Marks of a region, and the picture (h, w, 3) that things are drawn into: what was painted roughly, which goes, or
     else the region's own parts."""
     inside = region > 127
-    if source.any() and inside.any():
+    if inside.any():
         rough, without = paint_in(source, region)
         painted = _flat_part(rough, source, inside)
         if painted is not None and _SHARES[0] <= float(rough.sum()) / float(inside.sum()) <= _SHARES[1]:

@@ -175,6 +175,12 @@ def _birds(picture: Float, box: Box, _: Surroundings, random: np.random.Generato
     picture[:] = picture * (1 - cover[..., None]) + cover[..., None] * picture.mean((0, 1)) * 0.12
 
 
+def _oval(plane: Float, x: float, y: float, wide: float, high: float, first: int = 0) -> None:
+    """An oval, or from `first` degrees on a part of it, drawn into a plane."""
+    axes = max(round(wide), 1), max(round(high), 1)
+    cv2.ellipse(plane, (round(x), round(y)), axes, 0, first, 360, 1.0, -1, cv2.LINE_AA)
+
+
 def _lamps(picture: Float, box: Box, light: Surroundings, random: np.random.Generator) -> None:
     """Posts with a lantern whose light lies on what is around."""
     x, y, wide, tall = box
@@ -187,39 +193,9 @@ def _lamps(picture: Float, box: Box, light: Surroundings, random: np.random.Gene
         across = max(tall * 0.03, 1.0)
         top = (round(middle), round(foot - tall * 0.86))
         cv2.line(iron, (round(middle), foot), top, 1.0, max(round(across * 0.8), 1), cv2.LINE_AA)
-        cv2.ellipse(
-            iron,
-            (round(middle), foot),
-            (max(round(across * 1.4), 1), max(round(across * 0.6), 1)),
-            0,
-            0,
-            360,
-            1.0,
-            -1,
-            cv2.LINE_AA,
-        )
-        cv2.ellipse(
-            iron,
-            (top[0], top[1] - round(tall * 0.11)),
-            (max(round(across * 1.6), 1), max(round(across * 0.7), 1)),
-            0,
-            180,
-            360,
-            1.0,
-            -1,
-            cv2.LINE_AA,
-        )
-        cv2.ellipse(
-            glass,
-            (top[0], top[1] - round(tall * 0.05)),
-            (max(round(across * 1.3), 1), max(round(tall * 0.055), 1)),
-            0,
-            0,
-            360,
-            1.0,
-            -1,
-            cv2.LINE_AA,
-        )
+        _oval(iron, middle, foot, across * 1.4, across * 0.6)
+        _oval(iron, top[0], top[1] - tall * 0.11, across * 1.6, across * 0.7, first=180)
+        _oval(glass, top[0], top[1] - tall * 0.05, across * 1.3, tall * 0.055)
         cv2.circle(glow, (top[0], top[1] - round(tall * 0.05)), max(round(tall * 0.2), 2), 1.0, -1)
         picture *= 1 - iron[..., None] * (1 - 0.06)
         picture += blur(glow, tall * 0.14)[..., None] * paint("ffb860") * 0.22
@@ -303,35 +279,30 @@ def bring_in(source: Float, region: Byte, things: tuple[Thing, ...], seed: int, 
 
     Returns
     -------
-    (h, w, 3) sRGB; outside the region the source itself, or `onto`. About .1 s at 512 px.
+    (h, w, 3) sRGB; outside the region the source itself, or `onto`. About .2 s at 512 px.
     """
     random = rng(seed, 61, 7)
     standing = [thing for thing in things if thing.name not in _GROUNDS]
-    marks, cleared = marks_in(source, region) if standing else (marks_of_region(region), source)
-    cleared = cleared if onto is None else onto
-    light = surroundings(linear(cleared), region)
-    picture = linear(cleared)
+    marks, cleared = marks_in(source, region) if standing else ([], source)
+    whole = source if onto is None else onto
+    picture = linear(cleared if onto is None else onto)
+    light = surroundings(picture, region)
     marked = region > 127
     for thing in things:
         if thing.name in _GROUNDS and marked.any():
             _GROUNDS[thing.name](picture, marked & _below(region, marked, bool(standing)), light, random)
     by_size = sorted(range(len(marks)), key=lambda k: -marks[k].area)
-    thing_of = {k: standing[i % len(standing)] for i, k in enumerate(by_size)} if standing else {}
+    thing_of = {k: standing[i % len(standing)] for i, k in enumerate(by_size)}
     # Far things first: what stands lower in the picture stands before.
     for k in sorted(thing_of, key=lambda k: marks[k].top + marks[k].tall):
         for box in boxes_of(thing_of[k], marks[k], len(marks), random):
             _stand(thing_of[k].name, picture, box, light, random)
-    return _settled(source if onto is None else onto, region, encoded(picture), random)
+    return _settled(whole, region, encoded(picture), random)
 
 
 def without_marks(source: Float, region: Byte, things: tuple[Thing, ...]) -> Float:
     """A source without the rough colour that says where things stand."""
     return marks_in(source, region)[1] if any(thing.name not in _GROUNDS for thing in things) else source
-
-
-def marks_of_region(region: Byte) -> list[Mark]:
-    """A region's own parts as marks."""
-    return marks_in(np.zeros((*region.shape, 3), f32), region)[0]
 
 
 def _below(region: Byte, marked: Mask, standing: bool) -> Mask:

@@ -41,9 +41,9 @@ function Opened({ study, hand, stack }: { study: StudyView; hand: StackHand; sta
   const room = useElementSize(stage);
   const [own, setOwn] = useState<View | null>(null);
   const [space, setSpace] = useState(false);
-  const { canvases, showPainted } = useCanvases(stack);
+  const { canvases, showPainted, letGo } = useCanvases(stack);
   const view = own ?? fitted(stack, room, MARGIN, MOST_FIT);
-  const tools = useTools({ hand, stack, canvases, view, showPainted });
+  const tools = useTools({ hand, stack, canvases, view, showPainted, letGo });
   const source = usePlace((p) => study.sources.find((own) => own.id === p.source[study.id])) ?? study.sources.at(-1);
   const acts = useActs({ studyId: study.id, hand, stack, canvases });
   const { set } = held;
@@ -55,7 +55,7 @@ function Opened({ study, hand, stack }: { study: StudyView; hand: StackHand; sta
     zoom(event.deltaY < 0 ? ZOOM : 1 / ZOOM, event.clientX - box.left, event.clientY - box.top);
   };
   const back = () => void navigate(`/study/${study.id}`);
-  const escape = () => (held.library ? set({ library: false }) : held.selection ? acts.clear() : held.picked ? set({ picked: null }) : back());
+  const escape = () => (tools.giveUp() ? undefined : held.library ? set({ library: false }) : held.selection ? acts.clear() : held.picked ? set({ picked: null }) : back());
   const nudge = (dx: number, dy: number) => (event: KeyboardEvent) => acts.nudge(dx * (event.shiftKey ? 10 : 1), dy * (event.shiftKey ? 10 : 1));
   useKeys(
     {
@@ -98,7 +98,7 @@ function Opened({ study, hand, stack }: { study: StudyView; hand: StackHand; sta
       <div className="relative flex min-h-0 flex-1">
         <main aria-label="Picture" className={`relative min-w-0 flex-1 overflow-hidden ${SURROUND_CLASS[surround]}`}>
           <div ref={stage} data-shown={canvases.size} className="absolute inset-0" onWheel={wheel}>
-            {room.width > 0 && <HandStage stack={stack} canvases={canvases} room={room} view={view} stroke={tools.stroke} onEdit={hand.edit} />}
+            {room.width > 0 && <HandStage stack={stack} made={tools.made} canvases={canvases} room={room} view={view} stroke={tools.stroke} onEdit={hand.edit} />}
             {(held.tool !== "place" || space) && <Surface tools={tools} view={view} space={space} onPan={(dx, dy) => setOwn(kept({ ...view, x: view.x + dx, y: view.y + dy }, stack, room))} />}
           </div>
         </main>

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { StudyView } from "../../api/client";
-import { openHand, openLayers, stackKey, stackPicture, useStacks, type StackOpen } from "../../api/hand";
+import { GROUND, openHand, openLayers, stackKey, stackPicture, useStacks, type StackOpen } from "../../api/hand";
 import { sayFault } from "../../common/notices";
 import { SURROUND_CLASS, usePreferences } from "../../common/preferences";
 import { usePlace } from "../../study/place";
@@ -60,8 +60,8 @@ function Choose({ study }: { study: StudyView }) {
     <main aria-label="Hand" className={`flex min-h-0 flex-1 flex-col items-center justify-center gap-5 ${SURROUND_CLASS[surround]}`}>
       <h1 className="m-0 text-lg font-semibold">What do you want to touch?</h1>
       <div className="flex flex-wrap justify-center gap-2">
-        {source && <Button id="hand-open-source" weight="main" disabled={busy} onClick={() => open({ source: source.id, colour: "#f4f1ea" })}>The source {source.name}</Button>}
-        <Button disabled={busy} onClick={() => open({ ...EMPTY, colour: "#f4f1ea" })}>An empty picture, {EMPTY.width} x {EMPTY.height}</Button>
+        {source && <Button id="hand-open-source" weight="main" disabled={busy} onClick={() => open({ source: source.id, colour: GROUND })}>The source {source.name}</Button>}
+        <Button disabled={busy} onClick={() => open({ ...EMPTY, colour: GROUND })}>An empty picture, {EMPTY.width} x {EMPTY.height}</Button>
         <label className="inline-flex h-8 cursor-pointer items-center rounded-md border border-rule bg-sheet px-3 font-semibold text-ink hover:border-faint">
           A file with layers (OpenRaster)…
           <input type="file" accept=".ora,image/openraster" className="sr-only" onChange={(event) => event.target.files?.[0] && shown(openLayers(study.id, event.target.files[0]))} />

@@ -37,9 +37,9 @@ export function HandSide({ hand, stack, canvases, acts, source }: Props) {
       {selection && <Selected acts={acts} />}
       {layer && !selection && (
         <section aria-label="Picked layer" className="flex flex-col gap-2 border-t border-rule pt-2">
-          {layer.ground && <GroundColours ground={layer.ground} onGround={(ground) => acts.edit({ ground })} />}
+          {layer.ground && <GroundColours ground={layer.ground} onGround={(ground) => acts.edit({ ground }, "ground")} />}
           {tool === "place" && <Where place={layer.place} locked={layer.locked} onPlace={(place) => acts.edit({ place })} />}
-          <Gauge id="hand-layer-opacity" label="Layer's opacity, %" value={Math.round(layer.opacity * 100)} span={null} min={0} max={100} step={1} digits={0} ends={["clear", "solid"]} onValue={(v) => acts.edit({ opacity: v / 100 })} />
+          <Gauge id="hand-layer-opacity" label="Layer's opacity, %" value={Math.round(layer.opacity * 100)} span={null} min={0} max={100} step={1} digits={0} ends={["clear", "solid"]} onValue={(v) => acts.edit({ opacity: v / 100 }, "opacity")} />
           <div className="flex flex-wrap gap-1.5">
             <Small onClick={() => acts.cut("subject")} hint="What the layer is about, as a layer of its own (X)" keyCap="X">Cut out</Small>
             <Small onClick={() => acts.cut("person")} hint="A person, as a layer of its own (Shift X)">Person</Small>

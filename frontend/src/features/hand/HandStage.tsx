@@ -1,7 +1,7 @@
 import type Konva from "konva";
 import { useEffect, useMemo, useRef } from "react";
 import { Image as Picture, Layer as Sheet, Line, Rect, Shape, Stage, Transformer } from "react-konva";
-import { boxOf, changed, snapped, type Place, type Stack } from "../../primitives/stack";
+import { boxOf, changed, snapped, type Layer, type Place, type Stack } from "../../primitives/stack";
 import type { View } from "../../primitives/view";
 import { blank, drawOn, prepared, type Canvas } from "./canvas";
 import { useHand } from "./store";
@@ -9,6 +9,8 @@ import { drawStroke, type Stroke } from "./strokes";
 
 interface Props {
   stack: Stack;
+  /** Layers that are painted and not kept yet. */
+  made: Layer[];
   canvases: ReadonlyMap<string, Canvas>;
   room: { width: number; height: number };
   view: View;
@@ -34,7 +36,7 @@ function checks(): Canvas {
 }
 
 /** The layers as they lie; the picked one has handles while things are placed. */
-export function HandStage({ stack, canvases, room, view, stroke, onEdit }: Props) {
+export function HandStage({ stack, made, canvases, room, view, stroke, onEdit }: Props) {
   const { tool, picked, selection, set } = useHand();
   const ground = useMemo(() => checks(), []);
   const nodes = useRef(new Map<string, Konva.Image>());
@@ -64,7 +66,7 @@ export function HandStage({ stack, canvases, room, view, stroke, onEdit }: Props
     <Stage width={room.width} height={room.height} onPointerDown={(event) => placing && event.target.getStage() === event.target && set({ picked: null })}>
       <Sheet x={view.x} y={view.y} scaleX={view.scale} scaleY={view.scale} clipX={placing ? undefined : 0} clipY={0} clipWidth={placing ? undefined : stack.width} clipHeight={stack.height}>
         <Rect width={stack.width} height={stack.height} fillPatternImage={ground as unknown as HTMLImageElement} fillPatternScale={{ x: 1 / view.scale, y: 1 / view.scale }} listening={false} />
-        {stack.layers.map((layer) => {
+        {[...stack.layers, ...made.filter((own) => stack.layers.every((layer) => layer.id !== own.id))].map((layer) => {
           const canvas = canvases.get(layer.id);
           if (!layer.shown || !canvas) return null;
           const { place } = layer;

@@ -18,7 +18,7 @@ export function LayerList({ stack, canvases, onEdit, onOrder }: Props) {
   const { picked, set } = useHand();
   const part = (id: string, to: Partial<Layer>) => onEdit((s) => changed(s, id, to));
   return (
-    <section aria-label="Layers" className="flex min-h-0 flex-1 flex-col">
+    <section aria-label="Layers" className="flex min-h-[168px] flex-1 flex-col">
       <div className="flex items-center justify-between">
         <h2 className="m-0 text-[15px] font-semibold">Layers <span className="font-normal text-faint">{stack.layers.length}</span></h2>
         <span className="flex gap-1">
@@ -28,7 +28,7 @@ export function LayerList({ stack, canvases, onEdit, onOrder }: Props) {
       </div>
       <ul role="listbox" aria-label="Layers, highest first" className="m-0 mt-1 flex min-h-0 flex-1 list-none flex-col gap-1 overflow-y-auto p-0">
         {stack.layers.toReversed().map((layer) => (
-          <li key={layer.id} role="option" aria-selected={layer.id === picked} onClick={() => set({ picked: layer.id })} className={`flex shrink-0 cursor-pointer items-center gap-2 rounded-md border px-1.5 py-1 ${layer.id === picked ? "border-amber bg-glow" : "border-transparent hover:border-rule"}`}>
+          <li key={layer.id} role="option" aria-selected={layer.id === picked} tabIndex={0} onClick={() => set({ picked: layer.id })} onKeyDown={(event) => event.key === "Enter" && event.target === event.currentTarget && set({ picked: layer.id })} className={`flex shrink-0 cursor-pointer items-center gap-2 rounded-md border px-1.5 py-1 ${layer.id === picked ? "border-amber bg-glow" : "border-transparent hover:border-rule"}`}>
             <Thumb canvas={canvases.get(layer.id)} />
             <Name name={layer.name} onName={(name) => part(layer.id, { name })} />
             {layer.opacity < 1 && <span className="text-xs text-faint tabular-nums">{Math.round(layer.opacity * 100)} %</span>}

@@ -22,22 +22,38 @@ export function copyOf(canvas: Canvas): Canvas {
 export const asBlob = (canvas: Canvas): Promise<Blob> =>
   new Promise((done, failed) => canvas.toBlob((blob) => (blob ? done(blob) : failed(new Error("The layer is too large for this browser to keep."))), "image/png"));
 
-const MOST_READ = 160;
+/** Pixels of pictures that are remembered: about 400 MB. */
+const MOST_PIXELS = 100_000_000;
 const read = new Map<string, Promise<Canvas>>();
+const pixels = new Map<string, number>();
+
+/** Remember a picture's size, and let go of those that were read longest ago. */
+function counted(digest: string, canvas: Canvas) {
+  pixels.set(digest, canvas.width * canvas.height);
+  let total = [...pixels.values()].reduce((sum, own) => sum + own, 0);
+  for (const [name, own] of pixels) {
+    if (total <= MOST_PIXELS || name === digest) break;
+    pixels.delete(name);
+    read.delete(name);
+    total -= own;
+  }
+}
 
 /** A kept picture as a canvas, read once. */
 export function pictureOf(digest: string): Promise<Canvas> {
   const known = read.get(digest);
   if (known) return known;
   const found = loaded(layerPicture(digest));
-  found.catch(() => read.delete(digest));
   read.set(digest, found);
-  if (read.size > MOST_READ) read.delete(read.keys().next().value!);
+  found.then((canvas) => counted(digest, canvas)).catch(() => read.delete(digest));
   return found;
 }
 
 /** What was drawn here and kept under a name need not be read again. */
-export const remember = (digest: string, canvas: Canvas) => read.set(digest, Promise.resolve(canvas));
+export function remember(digest: string, canvas: Canvas) {
+  read.set(digest, Promise.resolve(canvas));
+  counted(digest, canvas);
+}
 
 export async function loaded(address: string): Promise<Canvas> {
   const picture = new Image();

@@ -12,7 +12,7 @@ export function selectionCanvas({ width, height, plane }: Selection): Canvas {
   return canvas;
 }
 
-/** A selection as a grey file for the server; null where nothing is selected. */
+/** A selection as a grey file for the server; where nothing is selected it fails and says so. */
 export function selectionFile(selection: Selection | null, soft: number): Promise<Blob> {
   if (!selection || !boundsOf(selection)) return Promise.reject(new Error("Nothing is selected; draw round what you mean with the lasso (L) first."));
   return asBlob(greyOf(selectionCanvas(softened(selection, soft))));

@@ -39,7 +39,7 @@ export function pathOf(stroke: Stroke): Path2D {
   return path;
 }
 
-/** A stroke drawn in the pixels of a canvas; `inkOnly` leaves its opacity to whoever lays it. */
+/** A stroke drawn in the pixels of a canvas. */
 export function drawStroke(draw: CanvasRenderingContext2D, stroke: Stroke, colour = stroke.colour) {
   draw.save();
   const blur = blurOf(stroke);

@@ -9,42 +9,46 @@ const keyOf = (layer: Stack["layers"][number]) => (layer.ground ? `${layer.groun
 export function useCanvases(stack: Stack | undefined) {
   const [canvases, setCanvases] = useState<ReadonlyMap<string, Canvas>>(new Map());
   const held = useRef(new Map<string, { key: string; canvas: Canvas }>());
-  const own = useRef(new Map<string, { from: string; canvas: Canvas }>());
+  const painted = useRef(new Map<string, Canvas>());
 
-  const show = useCallback((layers: Stack["layers"]) => {
-    const next = new Map<string, Canvas>();
-    for (const layer of layers) {
-      const painted = own.current.get(layer.id);
-      if (painted && painted.from !== keyOf(layer)) own.current.delete(layer.id);
-      const canvas = own.current.get(layer.id)?.canvas ?? held.current.get(layer.id)?.canvas;
-      if (canvas) next.set(layer.id, canvas);
-    }
-    setCanvases(next);
+  const show = useCallback(() => {
+    setCanvases(new Map([...[...held.current].map(([id, { canvas }]) => [id, canvas] as const), ...painted.current]));
   }, []);
 
   useEffect(() => {
     if (!stack) return;
     let here = true;
+    const there = new Set(stack.layers.map((layer) => layer.id));
+    for (const id of held.current.keys()) if (!there.has(id)) held.current.delete(id);
     void Promise.all(
       stack.layers.map(async (layer) => {
         const key = keyOf(layer);
         if (held.current.get(layer.id)?.key !== key) held.current.set(layer.id, { key, canvas: await layerCanvas(layer) });
       }),
     )
-      .then(() => here && show(stack.layers))
+      .then(() => here && show())
       .catch(sayFault);
     return () => {
       here = false;
     };
   }, [stack, show]);
 
-  /** Show what is painted on a layer now, until what it becomes is kept. */
+  /** Show what is painted on a layer now. */
   const showPainted = useCallback(
-    (layer: Stack["layers"][number], canvas: Canvas) => {
-      own.current.set(layer.id, { from: keyOf(layer), canvas });
-      setCanvases((now) => new Map(now).set(layer.id, canvas));
+    (id: string, canvas: Canvas) => {
+      painted.current.set(id, canvas);
+      show();
     },
-    [],
+    [show],
   );
-  return { canvases, showPainted };
+  /** It is kept: from here on the layer shows what is kept, unless more was painted since. */
+  const letGo = useCallback(
+    (id: string, canvas: Canvas) => {
+      if (painted.current.get(id) !== canvas) return;
+      painted.current.delete(id);
+      show();
+    },
+    [show],
+  );
+  return { canvases, showPainted, letGo };
 }

@@ -35,7 +35,7 @@ export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, m
       held.set({ selection: null });
     });
 
-  /** Cut out what the picked layer is about, a person, or what the lasso ran round; the layer under it stays. */
+  /** Cut out what the picked layer is about, a person, or what the lasso ran round; the layer that it was cut from is hidden. */
   const cut = (what: "subject" | "person") =>
     working("Cutting out…", async () => {
       const box = held.selection && boundsOf(held.selection);
@@ -65,11 +65,11 @@ export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, m
       if (!movable?.picture) throw new Error("Pick a layer with a picture that is not locked; it is masked by the selection.");
       if (!held.selection) return;
       const own = await pictureOf(movable.picture);
-      const chosen = selectionCanvas(softened(inside ? held.selection : inverted(held.selection), SOFT_EDGE));
+      const chosen = selectionCanvas(softened(held.selection, SOFT_EDGE));
       const mask = movable.mask ? copyOf(opacityOf(await pictureOf(movable.mask))) : filledWhite(own.width, own.height);
       const draw = drawOn(mask);
       // The selection of the whole, as it lies in the layer's own pixels.
-      draw.globalCompositeOperation = "destination-in";
+      draw.globalCompositeOperation = inside ? "destination-in" : "destination-out";
       draw.setTransform(new DOMMatrix([...onto(movable.place, own.width, own.height)]).inverse());
       draw.drawImage(chosen, 0, 0);
       const kept = await keepPicture(await asBlob(greyOf(mask)));

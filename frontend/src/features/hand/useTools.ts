@@ -1,27 +1,23 @@
 import { useRef, useState, type PointerEvent } from "react";
 import { useNotices } from "../../common/notices";
 import { byColour, insideOf, joined, meanColour, none, type Selection } from "../../primitives/select";
-import { layerAt, type Layer, type Point, type Stack } from "../../primitives/stack";
+import { layerAt, type Point } from "../../primitives/stack";
 import type { View } from "../../primitives/view";
-import { composed, drawOn, type Canvas } from "./canvas";
+import { composed, drawOn } from "./canvas";
 import { useHand, withColour } from "./store";
 import type { Stroke } from "./strokes";
-import type { StackHand } from "./useStack";
-import { useStrokeActs } from "./useStrokeActs";
+import { useStrokeActs, type Painting } from "./useStrokeActs";
 
-interface Given {
-  hand: StackHand;
-  stack: Stack;
-  canvases: ReadonlyMap<string, Canvas>;
+interface Given extends Painting {
   view: View;
-  showPainted: (layer: Layer, canvas: Canvas) => void;
 }
 
 /** Pixels of the screen within which a click is on the same place. */
 const CLOSE = 8;
 
 /** What the pointer does on the picture with the tool that is in the hand. */
-export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
+export function useTools({ view, ...painting }: Given) {
+  const { hand, stack, canvases } = painting;
   const held = useHand();
   const [stroke, setStroke] = useState<Stroke | null>(null);
   const [line, setLine] = useState<Point[]>([]);
@@ -31,7 +27,7 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
   const corners = useRef<Point[]>([]);
   const from = useRef<Point | null>(null);
   const layer = stack.layers.find((l) => l.id === held.picked);
-  const { paint, erase, mend, retouch } = useStrokeActs({ hand, stack, canvases, showPainted });
+  const { paint, erase, mend, retouch, made } = useStrokeActs(painting);
 
   const pointOf = (event: PointerEvent): Point => {
     const box = event.currentTarget.getBoundingClientRect();
@@ -112,5 +108,12 @@ export function useTools({ hand, stack, canvases, view, showPainted }: Given) {
     void hand.during(act).then(() => !drawing.current && setStroke(null));
     if (held.tool === "paint") setStroke(null);
   };
-  return { stroke, line, down, move, up, picture };
+  /** Give up a line that is not closed yet; whether there was one. */
+  const giveUp = () => {
+    const open = corners.current.length > 0;
+    corners.current = [];
+    setLine([]);
+    return open;
+  };
+  return { stroke, line, made, down, move, up, giveUp };
 }

@@ -18,7 +18,6 @@ def upgrade() -> None:
         sa.Column("name", sa.String(300), nullable=False),
         sa.Column("parents", JSONB(), nullable=False),
         sa.Column("number", sa.Integer(), nullable=False),
-        sa.Column("last", sa.Integer(), nullable=False),
         sa.Column("revision", sa.Integer(), nullable=False),
         sa.Column("created", sa.DateTime(timezone=True), nullable=False),
     )
