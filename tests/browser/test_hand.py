@@ -9,7 +9,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.browser import BrowserTest
-from tests.pictures import as_file, harbour
+from tests.pictures import as_file, disc_on_ground, harbour
 
 HEIGHT, WIDTH = 192, 288
 
@@ -114,6 +114,20 @@ class Hand(BrowserTest):
             page.keyboard.press("ArrowLeft")
         view = self.kept()
         self.assertEqual((view["before"], view["stack"]["layers"][1]["opacity"]), (versions + 1, 0.91))
+
+    def test_what_is_cut_out_takes_the_place_of_what_it_was_cut_from(self) -> None:
+        self.at_desk(as_file(disc_on_ground(HEIGHT, WIDTH)), "disc.png")
+        page = self.page
+        page.keyboard.press("u")
+        page.wait_for_url("**/hand/*")
+        page.get_by_role("option").first.click()
+        page.keyboard.press("x")
+        expect(page.get_by_role("option", name=re.compile("cut-out"))).to_be_visible()
+        under, cut = self.kept()["stack"]["layers"]
+        self.assertEqual((under["shown"], cut["shown"]), (False, True))
+        data = self.stack.client.get(f"/stacks/{self.kept()['id']}/picture").content
+        alpha = np.asarray(Image.open(io.BytesIO(data)).convert("RGBA"))[..., 3]
+        self.assertEqual((alpha[HEIGHT // 2, WIDTH // 2], alpha[3, 3]), (255, 0))
 
     def test_a_thing_is_laid_in_placed_turned_and_mirrored(self) -> None:
         self.opened(512)

@@ -46,7 +46,7 @@ export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, m
       const line = box ? outlineIn(box, from) : null;
       const found = await cutPicture({ picture: kept.picture, what, line });
       const place = !box && layer?.picture ? layer.place : boxed({ left: from.left, top: from.top, width: from.canvas.width, height: from.canvas.height });
-      put(asLayer("c", "cut-out", found.picture, place, "cut out"), !box && movable ? movable.id : undefined);
+      put(asLayer("c", "cut-out", found.picture, place, "cut out"), box ? undefined : layer?.id);
       held.set({ selection: null });
       if (found.trust < UNSURE) useNotices.getState().say("Cut out, but unsure: look at its edge, and mend it with the eraser (E).");
     });
