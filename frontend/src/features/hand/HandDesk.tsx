@@ -41,11 +41,11 @@ function Opened({ study, hand, stack }: { study: StudyView; hand: StackHand; sta
   const room = useElementSize(stage);
   const [own, setOwn] = useState<View | null>(null);
   const [space, setSpace] = useState(false);
-  const { canvases, showPainted, letGo } = useCanvases(stack);
+  const { canvases, seen, showPainted, letGo } = useCanvases(stack);
   const view = own ?? fitted(stack, room, MARGIN, MOST_FIT);
   const tools = useTools({ hand, stack, canvases, view, showPainted, letGo });
   const source = usePlace((p) => study.sources.find((own) => own.id === p.source[study.id])) ?? study.sources.at(-1);
-  const acts = useActs({ studyId: study.id, hand, stack, canvases });
+  const acts = useActs({ studyId: study.id, hand, stack, seen });
   const { set } = held;
   useEffect(() => () => set({ selection: null, picked: null, library: false, tool: "place" }), [set]);
 

@@ -10,7 +10,7 @@ import { selectionFile } from "./selections";
 import { SOFT_EDGE, type Base, type Given } from "./useBase";
 
 /** Where the picture goes from the Hand: to the desk as a source, whole or in a region, or as another's depth. */
-export function useAway({ studyId, hand, stack, canvases }: Given, { held, working }: Base) {
+export function useAway({ studyId, hand, stack, seen }: Given, { held, working }: Base) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const showSource = usePlace((s) => s.showSource);
@@ -30,7 +30,7 @@ export function useAway({ studyId, hand, stack, canvases }: Given, { held, worki
   };
   const asDepthOf = (sourceId: string, name: string) =>
     working("Giving depth…", async () => {
-      await giveDepth(sourceId, await asBlob(composed(stack, canvases)));
+      await giveDepth(sourceId, await asBlob(composed(stack, await seen())));
       await queries.invalidateQueries({ queryKey: studyKey(studyId) });
       useNotices.getState().say(`This picture is the depth guide of ${name} now: white is near. Its hold is in the drawer of the desk.`);
     });

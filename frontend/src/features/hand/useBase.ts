@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { sayFault } from "../../common/notices";
+import { sayFault, useNotices } from "../../common/notices";
 import { above, changed, freshId, type Layer, type Place, type Stack } from "../../primitives/stack";
 import type { Canvas } from "./canvas";
 import { useHand } from "./store";
@@ -9,7 +9,8 @@ export interface Given {
   studyId: string;
   hand: StackHand;
   stack: Stack;
-  canvases: ReadonlyMap<string, Canvas>;
+  /** Every layer's pixels, once they have come: a key may be quicker than a large picture. */
+  seen: () => Promise<ReadonlyMap<string, Canvas>>;
 }
 
 /** How far a selection's edge fades where it cuts a picture, pixels. */
@@ -28,7 +29,7 @@ export function useBase({ hand, stack }: Given) {
   const movable = layer && !layer.locked ? layer : null;
 
   const working = (what: string, act: () => Promise<unknown>) => {
-    if (busy) return;
+    if (busy) return useNotices.getState().say(`${busy} This comes first; then the other can follow.`);
     setBusy(what);
     void act().catch(sayFault).finally(() => setBusy(null));
   };

@@ -11,22 +11,25 @@ export function useCanvases(stack: Stack | undefined) {
   const held = useRef(new Map<string, { key: string; canvas: Canvas }>());
   const painted = useRef(new Map<string, Canvas>());
 
-  const show = useCallback(() => {
-    setCanvases(new Map([...[...held.current].map(([id, { canvas }]) => [id, canvas] as const), ...painted.current]));
-  }, []);
+  const coming = useRef<Promise<void>>(Promise.resolve());
+
+  const all = useCallback(() => new Map([...[...held.current].map(([id, { canvas }]) => [id, canvas] as const), ...painted.current]), []);
+  const show = useCallback(() => setCanvases(all()), [all]);
 
   useEffect(() => {
     if (!stack) return;
     let here = true;
     const there = new Set(stack.layers.map((layer) => layer.id));
     for (const id of held.current.keys()) if (!there.has(id)) held.current.delete(id);
-    void Promise.all(
+    coming.current = Promise.all(
       stack.layers.map(async (layer) => {
         const key = keyOf(layer);
         if (held.current.get(layer.id)?.key !== key) held.current.set(layer.id, { key, canvas: await layerCanvas(layer) });
       }),
     )
-      .then(() => here && show())
+      .then(() => {
+        if (here) show();
+      })
       .catch(sayFault);
     return () => {
       here = false;
@@ -50,5 +53,10 @@ export function useCanvases(stack: Stack | undefined) {
     },
     [show],
   );
-  return { canvases, showPainted, letGo };
+  /** All layers' pixels, once those on their way have come. */
+  const seen = useCallback(async (): Promise<ReadonlyMap<string, Canvas>> => {
+    await coming.current;
+    return all();
+  }, [all]);
+  return { canvases, seen, showPainted, letGo };
 }

@@ -1,5 +1,5 @@
 import { cutPicture, fillSelection, keepPicture, type Patch } from "../../api/hand";
-import { sayFault, useNotices } from "../../common/notices";
+import { useNotices } from "../../common/notices";
 import { boundsOf, grown, inverted, joined, none, softened, type Selection } from "../../primitives/select";
 import { changed, onto } from "../../primitives/stack";
 import { asBlob, blank, composed, copyOf, drawOn, filledWhite, greyOf, masked, opacityOf, pictureOf, type Canvas } from "./canvas";
@@ -12,7 +12,7 @@ const AROUND = 0.12;
 const UNSURE = 0.6;
 
 /** What selections are made of, and what is made of them. */
-export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, movable, working, put }: Base) {
+export function useSelectActs({ hand, stack, seen }: Given, { held, layer, movable, working, put }: Base) {
   const patched = (patch: Patch, name: string) => put(asLayer("m", name, patch.picture, boxed(patch), "mended"));
   const fill = () =>
     working("Filling from around…", async () => {
@@ -27,9 +27,9 @@ export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, m
     working("Copying…", async () => {
       const box = held.selection && boundsOf(held.selection);
       if (!box) throw new Error("Nothing is selected; draw round what you mean with the lasso (L) first.");
-      const seen = masked(composed(stack, canvases), selectionCanvas(softened(held.selection!, SOFT_EDGE)));
+      const shown = masked(composed(stack, await seen()), selectionCanvas(softened(held.selection!, SOFT_EDGE)));
       const part = blank(box.width, box.height);
-      drawOn(part).drawImage(seen, -box.left, -box.top);
+      drawOn(part).drawImage(shown, -box.left, -box.top);
       const kept = await keepPicture(await asBlob(part));
       put(asLayer("c", name, kept.picture, boxed(box), "copied"));
       held.set({ selection: null });
@@ -39,6 +39,7 @@ export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, m
   const cut = (what: "subject" | "person") =>
     working("Cutting out…", async () => {
       const box = held.selection && boundsOf(held.selection);
+      const canvases = await seen();
       const own = layer?.picture ? canvases.get(layer.id) : composed(stack, canvases);
       if (!own) throw new Error("Pick a layer with a picture first.");
       const from = box ? cropOf(composed(stack, canvases), box) : { canvas: own, left: 0, top: 0 };
@@ -54,7 +55,7 @@ export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, m
   /** What the whole is about, or a person in it, as a selection. */
   const find = (what: "subject" | "person") =>
     working("Looking…", async () => {
-      const kept = await keepPicture(await asBlob(composed(stack, canvases)));
+      const kept = await keepPicture(await asBlob(composed(stack, await seen())));
       const found = await cutPicture({ picture: kept.picture, what });
       const next = alphaOf(await pictureOf(found.picture));
       held.set({ selection: joined(held.selection ?? none(next.width, next.height), next, held.selection ? held.join : "new") });
@@ -79,11 +80,12 @@ export function useSelectActs({ hand, stack, canvases }: Given, { held, layer, m
 
   const select = (change: (selection: Selection) => Selection) => held.set({ selection: change(held.selection ?? none(stack.width, stack.height)) });
   /** What is solid of the picked layer as a selection. */
-  const selectLayer = () => {
-    const whole = layer && canvases.get(layer.id) ? composed({ ...stack, layers: [layer] }, canvases) : null;
-    if (!whole) return sayFault(new Error("Pick a layer first."));
-    held.set({ selection: joined(held.selection ?? none(whole.width, whole.height), alphaOf(whole), held.selection ? held.join : "new") });
-  };
+  const selectLayer = () =>
+    working("Selecting…", async () => {
+      if (!layer) throw new Error("Pick a layer first.");
+      const whole = composed({ ...stack, layers: [layer] }, await seen());
+      held.set({ selection: joined(held.selection ?? none(whole.width, whole.height), alphaOf(whole), held.selection ? held.join : "new") });
+    });
   return {
     fill, copySelection, cut, find, maskBy, select, selectLayer,
     invert: () => select(inverted), grow: (by: number) => select((s) => grown(s, by)), soften: (by: number) => select((s) => softened(s, by)), clear: () => held.set({ selection: null }),
