@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import Route, expect
+from playwright.sync_api import expect
 
 from tests.browser.browser import BrowserTest
 from tests.pictures import as_file, disc_on_ground, harbour
@@ -119,16 +119,13 @@ class Hand(BrowserTest):
         self.at_desk(as_file(disc_on_ground(HEIGHT, WIDTH)), "disc.png")
         page = self.page
         # A key that is quicker than the layer's picture is not lost.
-        waiting: list[Route] = []
-        page.route("**/api/layer-pictures/*", lambda route: waiting.append(route))
+        page.route("**/api/layer-pictures/*", lambda _: None)
         page.keyboard.press("u")
         page.wait_for_url("**/hand/*")
         page.get_by_role("option").first.click()
         page.keyboard.press("x")
         expect(page.get_by_text("Cutting out…")).to_be_visible()
         page.unroute("**/api/layer-pictures/*")
-        for route in waiting:
-            route.continue_()
         expect(page.get_by_role("option", name=re.compile("cut-out"))).to_be_visible()
         under, cut = self.kept()["stack"]["layers"]
         self.assertEqual((under["shown"], cut["shown"]), (False, True))
