@@ -85,3 +85,22 @@ def as_file(picture: Byte, kind: str = "PNG", **options: object) -> bytes:
     out = io.BytesIO()
     Image.fromarray(picture).save(out, kind, **options)
     return out.getvalue()
+
+
+def lettering(height: int = 240, width: int = 360) -> Byte:
+    """Lettering and hairlines, black on white."""
+    picture = np.full((height * 2, width * 2, 3), 255, np.uint8)
+    for row, scale in enumerate((1.2, 2.0, 3.0)):
+        cv2.putText(
+            picture,
+            "Lantern Quay",
+            (20, 90 + 140 * row),
+            cv2.FONT_HERSHEY_DUPLEX,
+            scale,
+            (20, 20, 24),
+            2 + row,
+            cv2.LINE_AA,
+        )
+    for k in range(6):
+        cv2.line(picture, (20 + 110 * k, 470), (110 + 110 * k, 400 - 6 * k), (0, 0, 0), 3, cv2.LINE_AA)
+    return np.asarray(cv2.resize(picture, (width, height), interpolation=cv2.INTER_AREA), np.uint8)

@@ -154,6 +154,26 @@ def cut(
 
 
 @app.command()
+def enlarge(
+    image: Annotated[Path, typer.Argument(help="the picture to make larger")],
+    out: Annotated[Path, typer.Option("-o", help="the PNG to write")],
+    factor: Annotated[float | None, typer.Option(help="times as large a side, 1 to 16; 2 if nothing is given")] = None,
+    size: Annotated[int | None, typer.Option(help="long side in pixels, to 8192")] = None,
+    way: Annotated[
+        str, typer.Option(help="painted, fine, detail, edges, lanczos, bicubic, bilinear, area or nearest")
+    ] = "edges",
+    sources: Annotated[
+        Path | None, typer.Option(help="folder of the source, for painted and fine; the picture's own if not given")
+    ] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Make a picture larger."""
+    from .commands import finishing
+
+    finishing.enlarge(image, out, factor, size, way, sources, as_json)
+
+
+@app.command()
 def measure(source: Path, take: Path, as_json: AsJson = False) -> None:
     """Read a take against its source."""
     from .commands import reading

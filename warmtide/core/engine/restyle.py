@@ -111,6 +111,7 @@ def restyled(
     progress: Progress | None = None,
     cache: SharedCache | None = None,
     guides: Guides = NO_GUIDES,
+    marks: float = 1.0,
 ) -> Byte:
     """Restyle a framed source.
 
@@ -122,6 +123,7 @@ def restyled(
         the rendering (`Cancelled` by custom).
     cache : shared by takes of one sweep; None for a cache of its own.
     guides : a region that may change, a depth guide, faces marked by the artist, at any size.
+    marks : size of the look's marks beside its usual one: below 1 for a large picture painted with the brush of a small one.
 
     Returns
     -------
@@ -136,7 +138,7 @@ def restyled(
     small, levels = drafted(source, recipe.quality)
     if recipe.strength <= 0:
         return small.copy()
-    order = Order(recipe, look, guides.at(*small.shape[:2]), cache if cache is not None else SharedCache())
+    order = Order(recipe, look, guides.at(*small.shape[:2]), cache if cache is not None else SharedCache(), marks)
     set_up = stage(small, recipe, look, order.cache, order.guides)
     # What is drawn behind it or into it belongs to the picture that is restyled.
     staged = set_up.picture is not small
@@ -179,7 +181,7 @@ def _made_whole(order: Order, key: SourceKey, source: PreparedSource, original: 
     sitting = Sitting(
         look.name, recipe.seed, *source.shape, source.ground, order.cache, source.faces, original=original,
         guidance=recipe.guidance, strength=recipe.strength, prompt=recipe.prompt if recipe.guidance > 1 else "",
-        subject=source.subject, holds=recipe.holds, weight=recipe.look_weight,
+        subject=source.subject, holds=recipe.holds, weight=recipe.look_weight, marks=order.marks,
     )  # fmt: skip
     progress(0, recipe.steps_run)
     made = look.paint(original.lab, sitting)
@@ -229,7 +231,7 @@ def _brushwork(
     variant = variant_of(recipe.seed, recipe.strength, holds.shapes, holds.colours, source.ground is not None)
     sitting = Sitting(
         look.name, recipe.seed, height, width, source.ground, order.cache,
-        source.faces if look.handling.portrait else (), marks=variant.marks * marks_of(effect), original=original,
+        source.faces if look.handling.portrait else (), marks=order.marks * variant.marks * marks_of(effect), original=original,
         guidance=recipe.guidance, strength=recipe.strength, words=effect,
         prompt=recipe.prompt if recipe.guidance > 1 else "", least_scale=look.handling.least_scale,
         subject=_finer_where(source, recipe) if look.handling.portrait or look.handling.finer else None,

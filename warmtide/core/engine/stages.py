@@ -20,12 +20,13 @@ from .source import PreparedSource, prepare, to_space
 
 @dataclass(frozen=True)
 class Order:
-    """What one take is made by; `guides` at the size of its source."""
+    """What one take is made by; `guides` at the size of its source, `marks` as in `restyled`."""
 
     recipe: Recipe
     look: Look
     guides: Guides
     cache: SharedCache
+    marks: float = 1.0
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,1 @@
+"""Pictures made larger: one file a way, found by the registry."""
