@@ -9,6 +9,10 @@ debian_packages() {
   command -v setpriv >/dev/null || missing+=(util-linux)
   if [ "$1" = test ]; then
     [ -x /usr/bin/chromium ] || missing+=(chromium fonts-liberation2)
+    # What is written is read back by programs that did not write it.
+    command -v pdftoppm >/dev/null || missing+=(poppler-utils)
+    command -v exiftool >/dev/null || missing+=(libimage-exiftool-perl)
+    command -v rsvg-convert >/dev/null || missing+=(librsvg2-bin)
   fi
   [ ${#missing[@]} -eq 0 ] && return 0
   local run=()

@@ -12,7 +12,8 @@ import numpy as np
 from tests.pictures import as_file, harbour
 from warmtide.cli import main
 from warmtide.core.looks.registry import looks as registered
-from warmtide.core.pictures.image import decode, recipe_inside
+from warmtide.core.pictures.image import decode
+from warmtide.core.pictures.inside import recipe_inside
 
 
 class Scenes(unittest.TestCase):

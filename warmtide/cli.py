@@ -174,6 +174,35 @@ def enlarge(
 
 
 @app.command()
+def export(
+    images: Annotated[list[Path], typer.Argument(help="pictures, saved takes among them")],
+    out: Annotated[Path, typer.Option("-o", help="the file to write, or a folder for several")],
+    form: Annotated[
+        str | None,
+        typer.Option(
+            "--format", help="png, jpeg, webp, avif, tiff, pdf, svg or ora; by the file's ending if not given"
+        ),
+    ] = None,
+    size: Annotated[int | None, typer.Option(help="long side in pixels, 16 to 8192; as it is if not given")] = None,
+    depth: Annotated[int, typer.Option(help="bits a channel, 8 or 16 (PNG and TIFF)")] = 8,
+    dpi: Annotated[int, typer.Option(help="pixels an inch, written into the file, 36 to 2400")] = 300,
+    quality: Annotated[int, typer.Option(help="of JPEG, WebP and AVIF, 1 to 100")] = 90,
+    profile: Annotated[bool, typer.Option(help="embed the profile of sRGB")] = True,
+    ground: Annotated[str | None, typer.Option(help="colour behind transparency, as #rrggbb")] = None,
+    recipe: Annotated[bool, typer.Option(help="the recipe inside the file")] = True,
+    name: Annotated[str | None, typer.Option(help="names by a pattern, like '{look}-{seed}-{number}'")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Write pictures in another format."""
+    from .commands import exporting
+
+    exporting.export(
+        images, out, form, name, as_json,
+        size=size, depth=depth, dpi=dpi, quality=quality, profile=profile, ground=ground, recipe=recipe,
+    )  # fmt: skip
+
+
+@app.command()
 def measure(source: Path, take: Path, as_json: AsJson = False) -> None:
     """Read a take against its source."""
     from .commands import reading

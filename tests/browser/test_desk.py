@@ -9,7 +9,8 @@ from playwright.sync_api import expect
 
 from tests.browser.browser import DeskTest
 from warmtide.core.looks.registry import looks
-from warmtide.core.pictures.image import decode, recipe_inside
+from warmtide.core.pictures.image import decode
+from warmtide.core.pictures.inside import recipe_inside
 
 
 class Desk(DeskTest):

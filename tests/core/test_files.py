@@ -12,7 +12,8 @@ from PIL import Image, ImageCms
 from tests.pictures import as_file, harbour
 from warmtide.core.finish.sheet import contact_sheet
 from warmtide.core.model.errors import BadInput
-from warmtide.core.pictures.image import FILE_LIMIT, decode, png, recipe_inside, webp
+from warmtide.core.pictures.image import FILE_LIMIT, decode, png, webp
+from warmtide.core.pictures.inside import recipe_inside
 
 
 def header_only_png(width: int, height: int) -> bytes:

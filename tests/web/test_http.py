@@ -14,7 +14,7 @@ from PIL import Image
 from tests.pictures import as_file, harbour
 from tests.stack import PATIENCE, shared_stack
 from warmtide.core.looks.registry import looks as registered
-from warmtide.core.pictures.image import recipe_inside
+from warmtide.core.pictures.inside import recipe_inside
 
 SMALL = {"size": 64, "steps": 4}
 

@@ -14,7 +14,8 @@ from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.errors import BadInput
 from ..core.model.recipe import Recipe, recipe_from, take_key
 from ..core.pictures.framing import Framing, frame
-from ..core.pictures.image import Picture, png, recipe_inside
+from ..core.pictures.image import Picture, png
+from ..core.pictures.inside import recipe_inside
 from .files import read_picture, say, write_file
 
 _FACTOR = 2.0

@@ -8,7 +8,7 @@ from typing import Any
 from ..core.model.errors import BadInput
 from ..core.model.look import Look
 from ..core.pictures.framing import Framing, frame
-from ..core.pictures.image import recipe_inside
+from ..core.pictures.inside import recipe_inside
 from ..core.readings.measure import read as read_pair
 from ..core.readings.pair import SourceReading, full_rendering
 from ..core.readings.registry import readings as kinds

@@ -10,6 +10,7 @@ import io
 import posixpath
 import re
 import zipfile
+from collections.abc import Iterable
 from dataclasses import dataclass
 from xml.etree import ElementTree
 
@@ -62,25 +63,46 @@ def baked(layer: Layer, stack: Stack, pictures: Pictures) -> tuple[Byte, int, in
     return solid_colours(np.ascontiguousarray(part)), int(columns[0]), int(rows[0])
 
 
+@dataclass(frozen=True)
+class Leaf:
+    """A layer as it is written: its pixels (h, w, 4), their left and top in the whole, and how it is shown."""
+
+    name: str
+    picture: Byte
+    left: int = 0
+    top: int = 0
+    opacity: float = 1.0
+    shown: bool = True
+
+
 def written(stack: Stack, pictures: Pictures) -> bytes:
     """A stack as an OpenRaster file: layers as they lie, names, opacity, what is hidden, the whole and a thumbnail."""
-    image = ElementTree.Element("image", version="0.0.5", w=str(stack.width), h=str(stack.height))
+
+    def leaf(layer: Layer) -> Leaf:
+        picture, left, top = baked(layer, stack, pictures)
+        return Leaf(layer.name, picture, left, top, layer.opacity, layer.shown)
+
+    return filed((leaf(layer) for layer in stack.layers), compose(stack, pictures))
+
+
+def filed(leaves: Iterable[Leaf], whole: Byte) -> bytes:
+    """Layers, the lowest first, and the whole (h, w, 4) that they make as an OpenRaster file; one layer at a time is held."""
+    image = ElementTree.Element("image", version="0.0.5", w=str(whole.shape[1]), h=str(whole.shape[0]))
     order = ElementTree.SubElement(image, "stack", name="root")
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as file:
         # Programs know the type by these bytes at the beginning: not packed, and nothing before them.
         file.writestr("mimetype", MIMETYPE)
-        for number, layer in reversed(list(enumerate(stack.layers))):
-            picture, left, top = baked(layer, stack, pictures)
+        for number, leaf in enumerate(leaves):
             name = f"data/layer{number:03d}.png"
-            file.writestr(name, png(picture))
+            file.writestr(name, png(leaf.picture))
             told = {
-                "name": layer.name, "src": name, "x": str(left), "y": str(top), "opacity": f"{layer.opacity:.4f}",
-                "visibility": "visible" if layer.shown else "hidden", "composite-op": "svg:src-over",
+                "name": leaf.name, "src": name, "x": str(leaf.left), "y": str(leaf.top), "opacity": f"{leaf.opacity:.4f}",
+                "visibility": "visible" if leaf.shown else "hidden", "composite-op": "svg:src-over",
             }  # fmt: skip
-            ElementTree.SubElement(order, "layer", told)
+            # The list begins with the highest.
+            order.insert(0, ElementTree.Element("layer", told))
         file.writestr("stack.xml", b'<?xml version="1.0" encoding="UTF-8"?>\n' + ElementTree.tostring(image))
-        whole = compose(stack, pictures)
         file.writestr("mergedimage.png", png(whole))
         file.writestr("Thumbnails/thumbnail.png", png(_thumb(whole)))
     return out.getvalue()

@@ -15,13 +15,13 @@ from PIL import ExifTags, Image, ImageCms, PngImagePlugin
 
 from ..maths.arrays import Byte
 from ..model.errors import BadInput
+from .inside import RECIPE_KEYWORD
 from .svg import drawn_svg, looks_like_svg
 
 FILE_LIMIT = 64 * 1024 * 1024
 SIDE_LIMIT = 16384
 PIXEL_LIMIT = 100_000_000
 SIDE_LEAST = 8
-RECIPE_KEYWORD = "warmtide:recipe"
 _FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "AVIF", "GIF", "BMP")
 _ACCEPTED = "use PNG, JPEG, WebP, TIFF, AVIF or SVG"
 # Above so many pixels a picture is made smaller while it is read, where less of it is enough.
@@ -199,17 +199,6 @@ def png(picture: Byte, recipe: dict[str, Any] | None = None) -> bytes:
     out = io.BytesIO()
     Image.fromarray(picture).save(out, "PNG", pnginfo=info, compress_level=2)
     return out.getvalue()
-
-
-def recipe_inside(data: bytes) -> dict[str, Any] | None:
-    """The recipe that a saved take carries, or None."""
-    try:
-        text = getattr(Image.open(io.BytesIO(data), formats=("PNG",)), "text", {})
-        found = json.loads(text[RECIPE_KEYWORD])
-        return found if isinstance(found, dict) else None
-    except Exception:
-        # As above: any decoder may raise anything.
-        return None
 
 
 def webp(picture: Byte, side: int, quality: int = 86) -> bytes:
