@@ -174,6 +174,20 @@ def enlarge(
 
 
 @app.command()
+def trace(
+    image: Annotated[Path, typer.Argument(help="the picture to trace")],
+    out: Annotated[Path, typer.Option("-o", help="the SVG to write")],
+    how: Annotated[str | None, typer.Option("--as", help="areas, lines or outlines; by its kind if not given")] = None,
+    colours: Annotated[int | None, typer.Option(help="of areas, 2 to 32; as many as it has if not given")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Trace a picture to an SVG of areas, lines or outlines."""
+    from .commands import finishing
+
+    finishing.trace(image, out, how, colours, as_json)
+
+
+@app.command()
 def export(
     images: Annotated[list[Path], typer.Argument(help="pictures, saved takes among them")],
     out: Annotated[Path, typer.Option("-o", help="the file to write, or a folder for several")],

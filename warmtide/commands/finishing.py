@@ -1,4 +1,4 @@
-"""The command that makes pictures larger."""
+"""The commands that finish a picture: larger, and as curves."""
 
 import json
 import time
@@ -9,6 +9,8 @@ import numpy as np
 from ..core.finish.enlarge.kind import Job, Origin
 from ..core.finish.enlarge.registry import enlarged, way_named
 from ..core.finish.enlarge.size import by_factor, by_side
+from ..core.finish.trace.drawing import svg_of
+from ..core.finish.trace.trace import flattened, traced
 from ..core.job.looking import look_of
 from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.errors import BadInput
@@ -89,3 +91,18 @@ def enlarge(
         if as_json
         else f"{out}: {width} x {height}, {seconds:.2f} s"
     )
+
+
+def trace(image: Path, out: Path, how: str | None, colours: int | None, as_json: bool) -> None:
+    """Trace a picture, write it as an SVG, and say what it is made of."""
+    rgba = read_picture(image).rgba
+    began = time.perf_counter()
+    drawing = traced(flattened(rgba), how, colours, image.stem)
+    text = svg_of(drawing).encode()
+    seconds = round(time.perf_counter() - began, 3)
+    write_file(out, text)
+    told = {"groups": [group.name for group in drawing.groups], "colours": drawing.colours}
+    if as_json:
+        print(json.dumps({**told, "nodes": drawing.nodes, "bytes": len(text), "seconds": seconds}))
+        return
+    print(f"{out}: {drawing.nodes} nodes, {len(text):,} bytes, {len(drawing.groups)} groups, {seconds:.2f} s")

@@ -320,6 +320,25 @@ def fineness(height: int, width: int) -> float:
     return 2.0 if min(height, width) <= _FINE_UP_TO else 1.5
 
 
+def coloured_areas(lab: Float, count: int | None = None) -> tuple[Int, Float, float]:
+    """A picture in few flat colours: the number of its colour for every point of the fine grid.
+
+    Parameters
+    ----------
+    lab : (h, w, 3) OKLab. count : colours at most; None for those that it has.
+
+    Returns
+    -------
+    labels (h * factor, w * factor), colours (k, 3) OKLab, factor.
+    """
+    factor = fineness(*lab.shape[:2])
+    calm = _slope(lab) < 0.035
+    colours = _colours_of(lab, calm) if count is None else palette(lab, count, warmth=_EXACT)
+    labels = _labels(lab, colours, calm, factor)
+    unit = min(labels.shape) / 1024
+    return _without_specks(labels, len(colours), max(60 * unit * unit, 6)).astype(np.int32), colours, factor
+
+
 def from_areas(lab: Float, labels: Int) -> FlatArt:
     """The parts of a picture that is no flat art, from labels of areas on the fine grid; nothing of it is ground.
 
