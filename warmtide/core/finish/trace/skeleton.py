@@ -117,8 +117,9 @@ def _weighed(points: AnyArray, own: AnyArray) -> tuple[AnyArray, AnyArray]:
         - np.stack([np.convolve(points[:, k] * 1.0, window, "same") for k in range(2)], 1)
         / np.convolve(np.ones(len(points)), window, "same")[:, None]
     )
-    # At its ends a window lies on one side only, and along a line what is moved is nothing.
-    offset[: len(window) // 2] = offset[len(offset) - len(window) // 2 :] = 0
+    # At its ends a window lies on one side only: there holds what holds further in.
+    half = min(len(window) // 2, (len(points) - 1) // 2)
+    offset[:half], offset[len(offset) - half :] = offset[half], offset[len(offset) - 1 - half]
     return points + np.clip(offset, -1, 1), widths
 
 
