@@ -261,3 +261,33 @@ class Mark(Base):
     changed: Mapped[datetime] = mapped_column(default=_now)
 
     __table_args__ = (UniqueConstraint("study_id", "take_id", name="mark_once"),)
+
+
+class Enlargement(Base):
+    """A take, or a source, made larger: `way` as in `core.finish.enlarge`, `done` of a hundred. `key` hashes what it is made from, the way
+    and the size, so that each is made once; `figures` say what it kept of what it came from."""
+
+    __tablename__ = "enlargement"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
+    take_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("take.id", ondelete="CASCADE"))
+    source_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
+    key: Mapped[str] = mapped_column(String(64), index=True)
+    way: Mapped[str] = mapped_column(String(20))
+    width: Mapped[int]
+    height: Mapped[int]
+    state: Mapped[TakeState] = mapped_column(default=TakeState.QUEUED)
+    done: Mapped[int] = mapped_column(default=0)
+    image: Mapped[str | None] = mapped_column(String(64))
+    preview: Mapped[str | None] = mapped_column(String(64))
+    bytes: Mapped[int] = mapped_column(default=0)
+    seconds: Mapped[float | None]
+    expected: Mapped[float] = mapped_column(default=0.0)
+    figures: Mapped[dict[str, Any] | None]
+    fault: Mapped[str | None]
+    deaths: Mapped[int] = mapped_column(default=0)
+    job_id: Mapped[int | None] = mapped_column(BigInteger)
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+    __table_args__ = (UniqueConstraint("study_id", "key", name="enlargement_once"),)

@@ -60,6 +60,9 @@ class Events:
     async def _read(self, notice: dict[str, Any]) -> None:
         if not self._streams:
             return
+        if "enlargement" in notice:
+            self.hand_on([notice.pop("study")], {"event": "enlargement", **notice})
+            return
         take_id = notice.pop("take")
         if notice:
             if take_id not in self._known:
@@ -116,7 +119,7 @@ class Events:
 
 @router.get("/studies/{study_id}/events", response_class=EventSourceResponse)
 async def study_events(study_id: str, request: Request) -> AsyncIterator[ServerSentEvent]:
-    """`take` (a take changed), `progress` (steps done), `afresh` (read the study again)."""
+    """`take` (a take changed), `progress` (steps done), `enlargement` (one changed, or how far it is), `afresh` (read the study again)."""
     events: Events = request.app.state.services.events
     yield ServerSentEvent(event="hello", data={})
     async for event in events.stream(study_id):

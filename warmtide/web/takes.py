@@ -19,10 +19,11 @@ from .services import Services, Session, Shared
 
 router = APIRouter(tags=["takes"])
 # A take's pixels never change under its id.
-_FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
+FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 
-async def _bytes(shared: Services, digest: str | None) -> bytes:
+async def stored(shared: Services, digest: str | None) -> bytes:
+    """A file of the store, or 404."""
     if digest is None:
         raise HTTPException(404)
     try:
@@ -44,14 +45,14 @@ async def _take(session: Session, take_id: UUID) -> Take:
 async def preview(take_id: UUID, session: Session, shared: Shared) -> Response:
     """WebP with a long side of at most 640 px."""
     take = await _take(session, take_id)
-    return Response(await _bytes(shared, take.preview), media_type="image/webp", headers=_FOREVER)
+    return Response(await stored(shared, take.preview), media_type="image/webp", headers=FOREVER)
 
 
 @router.get("/thumbs/{digest}", response_class=Response)
 async def thumb(digest: str, shared: Shared) -> Response:
     """A take's smallest picture, by the name that the take gives it: no record is asked, a sheet may want hundreds."""
     try:
-        return Response(await _bytes(shared, digest), media_type="image/webp", headers=_FOREVER)
+        return Response(await stored(shared, digest), media_type="image/webp", headers=FOREVER)
     except MissingPicture:
         raise HTTPException(404) from None
 
@@ -62,13 +63,13 @@ async def image(
 ) -> Response:
     """The take itself: PNG with its recipe inside (docs/formats.md)."""
     take = await _take(session, take_id)
-    headers = dict(_FOREVER)
+    headers = dict(FOREVER)
     if save:
         recipe = take.recipe.body
         stem = stem_of(take.source.name if take.source else "", "take")
         name = f"{stem}-{recipe['look']}-s{recipe['strength']:.2f}-seed{recipe['seed']}.png"
         headers["Content-Disposition"] = disposition(name)
-    return Response(await _bytes(shared, take.image), media_type="image/png", headers=headers)
+    return Response(await stored(shared, take.image), media_type="image/png", headers=headers)
 
 
 @router.get("/takes/{take_id}/heat", response_class=Response)
@@ -93,7 +94,7 @@ async def lines(take_id: UUID, session: Session, shared: Shared) -> Response:
         raise HTTPException(404)
     picture, _ = await shared.framer.framed(take.source, int(take.recipe.body["size"]), take.framing)
     drawn = await asyncio.to_thread(lambda: png(line_overlay(picture)))
-    return Response(drawn, media_type="image/png", headers=_FOREVER)
+    return Response(drawn, media_type="image/png", headers=FOREVER)
 
 
 @router.get("/takes/{take_id}/source", response_class=Response)
@@ -103,4 +104,4 @@ async def take_source(take_id: UUID, session: Session, shared: Shared) -> Respon
     if take.source is None:
         raise HTTPException(404)
     picture, _ = await shared.framer.framed(take.source, int(take.recipe.body["size"]), take.framing)
-    return Response(await asyncio.to_thread(png, picture), media_type="image/png", headers=_FOREVER)
+    return Response(await asyncio.to_thread(png, picture), media_type="image/png", headers=FOREVER)

@@ -7,7 +7,18 @@ from datetime import UTC, datetime, timedelta
 from sqlalchemy import delete, exists, select, union_all
 from sqlalchemy.ext.asyncio import AsyncSession
 
-from ..records.models import Cell, LearnedLook, RecipeRow, Source, StackVersion, Study, Sweep, Take, TakeState
+from ..records.models import (
+    Cell,
+    Enlargement,
+    LearnedLook,
+    RecipeRow,
+    Source,
+    StackVersion,
+    Study,
+    Sweep,
+    Take,
+    TakeState,
+)
 from ..records.store import ImageStore, Kept
 
 _KEPT_FOR = timedelta(days=7)
@@ -30,6 +41,7 @@ async def held_files(session: AsyncSession) -> set[str]:
     """Names of all files that a record points at."""
     columns = (
         Source.original, Source.depth, Source.region, Source.subject, Take.image, Take.preview, Take.thumb, Take.region, Take.subject, LearnedLook.file,
+        Enlargement.image, Enlargement.preview,
     )  # fmt: skip
     found = await session.scalars(union_all(*(select(column).where(column.is_not(None)) for column in columns)))
     layers = await session.scalars(select(StackVersion.files))

@@ -112,6 +112,11 @@ class Framer:
                 self._guides.popitem(last=False)
         return self._guides[key]
 
+    async def region(self, source: Source, digest: str, size: int, given: dict[str, Any] | None = None) -> Byte:
+        """A region (h, w) as it lies in a source that is framed at a size; `given` is an older framing."""
+        framing = Framing.model_validate(given or source.framing)
+        return await asyncio.to_thread(self._plane, digest, "region", (source.height, source.width), framing, size)
+
     def _cover(self, original: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte | None:
         read = self.original(original, framing.new_colours, original_side(*shape, framing, size))
         return framed_cover(read.rgba, framing, size, read.whole)

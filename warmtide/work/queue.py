@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import procrastinate
 import psycopg
 from procrastinate import JobContext, PsycopgConnector
-from procrastinate.jobs import Status
+from procrastinate.jobs import Job, Status
 from sqlalchemy import func, select, text
 from sqlalchemy.ext.asyncio import AsyncSession
 
@@ -21,15 +21,17 @@ HEARTBEAT = 1.0
 STALLED_AFTER = 5.0
 # Workers that a take may cost, and how often its job may be lost without one (a database that ended, say).
 MOST_DEATHS, MOST_LOSSES = 3, 10
+BEHIND_TAKES = -1_000_000
 DIED = "Rendering this take ended its worker three times; change its size or its recipe and run it again."
-TASK = "render_take"
+DIED_LARGE = "Making this picture larger ended its worker three times; choose a smaller size or a plainer way."
+TASK, ENLARGE = "render_take", "enlarge"
 # What artists wait for, and what fills in when nothing else is to do, in processes that give way to all others.
 TAKES, LATER = "takes", "later"
 CHANNEL = "warmtide"
 
 
 def make_app(address: str, pool: int = 4, tools: "Tools | None" = None) -> procrastinate.App:
-    """The queue on a database, with its one task; a worker brings the tools that it is done with."""
+    """The queue on a database, with its tasks; a worker brings the tools that it is done with."""
     app = procrastinate.App(connector=PsycopgConnector(conninfo=address, min_size=1, max_size=pool))
 
     @app.task(name=TASK, queue=TAKES, pass_context=True)  # type: ignore[untyped-decorator]
@@ -39,6 +41,14 @@ def make_app(address: str, pool: int = 4, tools: "Tools | None" = None) -> procr
         if tools is None:
             raise RuntimeError("this queue was opened without the tools to render")
         await work(tools, context, uuid.UUID(take_id))
+
+    @app.task(name=ENLARGE, queue=TAKES, pass_context=True)  # type: ignore[untyped-decorator]
+    async def enlarge(context: JobContext, enlargement_id: str) -> None:
+        from .enlarging import enlarge as work
+
+        if tools is None:
+            raise RuntimeError("this queue was opened without the tools to enlarge")
+        await work(tools, context, uuid.UUID(enlargement_id))
 
     return app
 
@@ -50,6 +60,13 @@ async def defer(
     raw = (await (await session.connection()).get_raw_connection()).driver_connection
     task = app.tasks[TASK].configure(connection=raw, priority=priority, queue=queue)
     return int(await task.defer_async(take_id=str(take_id)))
+
+
+async def defer_enlargement(app: procrastinate.App, session: AsyncSession, enlargement_id: uuid.UUID) -> int:
+    """Put an enlargement in the queue within the session's transaction, behind all takes: somebody looks at those."""
+    raw = (await (await session.connection()).get_raw_connection()).driver_connection
+    task = app.tasks[ENLARGE].configure(connection=raw, priority=BEHIND_TAKES, queue=TAKES)
+    return int(await task.defer_async(enlargement_id=str(enlargement_id)))
 
 
 async def tell(connection: "psycopg.AsyncConnection[Any]", take_id: uuid.UUID, **progress: float) -> None:
@@ -82,12 +99,31 @@ async def _counted(session: AsyncSession, take_id: str, what: str) -> bool:
     return bool(state == "queued")
 
 
+async def _enlarged_again(app: procrastinate.App, session: AsyncSession, job: Job) -> None:
+    """An enlargement whose worker died is tried again, until it has cost several."""
+    state = await session.scalar(
+        text(
+            "update enlargement set deaths = deaths + 1, done = 0,"
+            " state = case when deaths + 1 >= :most then 'failed' else 'queued' end, fault = case when deaths + 1 >= :most then :fault end"
+            " where id = :id and state in ('queued', 'running') returning state"
+        ),
+        {"id": job.task_kwargs["enlargement_id"], "most": MOST_DEATHS, "fault": DIED_LARGE},
+    )
+    if state == "queued":
+        await app.job_manager.retry_job(job, priority=job.priority - 1, queue=TAKES)
+    else:
+        await app.job_manager.finish_job(job, Status.FAILED, delete_job=True)
+
+
 async def revive_stalled(app: procrastinate.App, session: AsyncSession) -> list[str]:
     """Put back jobs whose worker has gone silent; ids of their takes. A take that has cost several workers fails instead.
     Something must call this regularly."""
     jobs = await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER)
     found = []
     for job in jobs:
+        if job.task_name == ENLARGE:
+            await _enlarged_again(app, session, job)
+            continue
         take_id = str(job.task_kwargs["take_id"])
         found.append(take_id)
         if await _counted(session, take_id, "deaths"):

@@ -61,6 +61,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/enlargements/{enlargement_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Enlargement
+         * @description Let a larger picture go; it can be made again.
+         */
+        delete: operations["delete_enlargement_api_enlargements__enlargement_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enlargements/{enlargement_id}/image": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Enlarged Image
+         * @description The larger picture: PNG.
+         */
+        get: operations["enlarged_image_api_enlargements__enlargement_id__image_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enlargements/{enlargement_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Enlarged Preview
+         * @description WebP with a long side of at most 640 px.
+         */
+        get: operations["enlarged_preview_api_enlargements__enlargement_id__preview_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enlargements/{enlargement_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Enlargement
+         * @description Stop what waits or is under way.
+         */
+        post: operations["stop_enlargement_api_enlargements__enlargement_id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description One picture as a file, several as a ZIP; a form, so that a browser saves what comes as it comes.
+         */
+        post: operations["export_api_exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Export
+         * @description What would come: the first names, and how large the first picture's file is.
+         */
+        post: operations["preview_export_api_exports_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{kind}/{picture_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export One
+         * @description One picture as a file with what is usual, for a drag out of the window.
+         */
+        get: operations["export_one_api_exports__kind___picture_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Finish Choices
+         * @description What a picture can become: ways of making it larger, formats, what names are made of.
+         */
+        get: operations["finish_choices_api_finish_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -882,6 +1042,30 @@ export interface paths {
         patch: operations["rename_study_api_studies__study_id__patch"];
         trace?: never;
     };
+    "/api/studies/{study_id}/enlargements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Enlargements
+         * @description Pictures of a study that were made larger, the newest first.
+         */
+        get: operations["enlargements_api_studies__study_id__enlargements_get"];
+        put?: never;
+        /**
+         * Enlarge
+         * @description Make pictures larger; those that are there already are answered as they are.
+         */
+        post: operations["enlarge_api_studies__study_id__enlargements_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/events": {
         parameters: {
             query?: never;
@@ -891,7 +1075,7 @@ export interface paths {
         };
         /**
          * Study Events
-         * @description `take` (a take changed), `progress` (steps done), `afresh` (read the study again).
+         * @description `take` (a take changed), `progress` (steps done), `enlargement` (one changed, or how far it is), `afresh` (read the study again).
          */
         get: operations["study_events_api_studies__study_id__events_get"];
         put?: never;
@@ -1307,6 +1491,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace
+         * @description Trace a picture; its SVG comes with what it is made of.
+         */
+        post: operations["trace_api_traces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1332,6 +1536,14 @@ export interface components {
         Body_bring_layers_in_api_studies__study_id__openraster_post: {
             /** File */
             file: string;
+        };
+        /** Body_export_api_exports_post */
+        Body_export_api_exports_post: {
+            /**
+             * Order
+             * @description an `ExportAsked` as JSON
+             */
+            order: string;
         };
         /** Body_fill_selection_api_stacks__stack_id__fill_post */
         Body_fill_selection_api_stacks__stack_id__fill_post: {
@@ -1469,6 +1681,128 @@ export interface components {
             total: number | null;
         };
         /**
+         * EnlargeAsked
+         * @description Pictures to be made larger in some ways: to a factor, or to pixels on the long side.
+         */
+        EnlargeAsked: {
+            /** Factor */
+            factor?: number | null;
+            /** Side */
+            side?: number | null;
+            /**
+             * Sources
+             * @default []
+             */
+            sources: string[];
+            /**
+             * Takes
+             * @default []
+             */
+            takes: string[];
+            /** Ways */
+            ways: string[];
+        };
+        /**
+         * Enlarged
+         * @description What a larger picture kept of the smaller, and what it added, 0..100; `off`: percent of its pixels in another tone.
+         */
+        Enlarged: {
+            /** Added */
+            added: number;
+            /** Kept */
+            kept: number;
+            /** Off */
+            off: number;
+        };
+        /**
+         * EnlargementView
+         * @description A picture made larger; `done` of a hundred, `expected` seconds of one core.
+         */
+        EnlargementView: {
+            /** Bytes */
+            bytes: number;
+            /** Done */
+            done: number;
+            /** Expected */
+            expected: number;
+            /** Fault */
+            fault: string | null;
+            figures: components["schemas"]["Enlarged"] | null;
+            /** Height */
+            height: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Seconds */
+            seconds: number | null;
+            /** Source Id */
+            source_id: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "queued" | "running" | "done" | "failed" | "stopped";
+            /**
+             * Study Id
+             * Format: uuid
+             */
+            study_id: string;
+            /** Take Id */
+            take_id: string | null;
+            /** Way */
+            way: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * ExportAsked
+         * @description Pictures to be taken away.
+         */
+        ExportAsked: {
+            /**
+             * Format
+             * @default png
+             */
+            format: string;
+            /** Of */
+            of: components["schemas"]["Of"][];
+            /**
+             * Pattern
+             * @default {study}-{look}-{strength}-{seed}-{number}
+             */
+            pattern: string;
+            /**
+             * @default {
+             *       "depth": 8,
+             *       "dpi": 300,
+             *       "profile": true,
+             *       "quality": 90,
+             *       "recipe": true
+             *     }
+             */
+            wish: components["schemas"]["Wish"];
+        };
+        /**
+         * ExportPreview
+         * @description What would come: the first names, pixels and bytes of the first picture, and about how much all are.
+         */
+        ExportPreview: {
+            /** Bytes */
+            bytes: number;
+            /** Count */
+            count: number;
+            /** Height */
+            height: number;
+            /** Names */
+            names: string[];
+            /** Total */
+            total: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * ExportView
          * @description A form in which a sweep can be saved.
          */
@@ -1516,12 +1850,58 @@ export interface components {
             marked: boolean;
         };
         /**
+         * FinishChoices
+         * @description What a picture can become.
+         */
+        FinishChoices: {
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Formats */
+            formats: components["schemas"]["FormatView"][];
+            /** Most Factor */
+            most_factor: number;
+            /** Most Pictures */
+            most_pictures: number;
+            /** Most Side */
+            most_side: number;
+            /** Pattern */
+            pattern: string;
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
+        };
+        /**
          * FinishRequest
          * @description Drafts to be made in full.
          */
         FinishRequest: {
             /** Takes */
             takes: string[];
+        };
+        /**
+         * FormatView
+         * @description A format of picture files, and what it can hold.
+         */
+        FormatView: {
+            /** Alpha */
+            alpha: boolean;
+            /** Deep */
+            deep: boolean;
+            /** Dpi */
+            dpi: boolean;
+            /** Lossy */
+            lossy: boolean;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Sized */
+            sized: boolean;
+            /** Suffix */
+            suffix: string;
+            /** Title */
+            title: string;
         };
         /**
          * FoundFace
@@ -1811,6 +2191,22 @@ export interface components {
             now: string;
             /** Part */
             part: string;
+        };
+        /**
+         * Of
+         * @description One picture: a take, a source as it is framed, or one made larger.
+         */
+        Of: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "take" | "source" | "enlargement";
         };
         /**
          * PartTipView
@@ -2653,6 +3049,107 @@ export interface components {
             /** Strength */
             strength: number | null;
         };
+        /** TraceAsked */
+        TraceAsked: {
+            /** Colours */
+            colours?: number | null;
+            /** How */
+            how?: ("areas" | "lines" | "outlines") | null;
+            of: components["schemas"]["Of"];
+        };
+        /**
+         * TraceGroup
+         * @description A group of the SVG: its name, its colour, how many shapes.
+         */
+        TraceGroup: {
+            /** Colour */
+            colour: string;
+            /** Name */
+            name: string;
+            /** Shapes */
+            shapes: number;
+        };
+        /**
+         * TraceView
+         * @description A traced picture: its SVG, what it is made of, and the nodes that a plain outline of its pixels would have.
+         */
+        TraceView: {
+            /** Bytes */
+            bytes: number;
+            /** Groups */
+            groups: components["schemas"]["TraceGroup"][];
+            /** Height */
+            height: number;
+            /** How */
+            how: string;
+            /** Nodes */
+            nodes: number;
+            /** Svg */
+            svg: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * WayView
+         * @description A way of making a picture larger; `again` ones need a take.
+         */
+        WayView: {
+            /** Again */
+            again: boolean;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Wish
+         * @description How pictures are written; what a format has no place for is left out.
+         */
+        Wish: {
+            /**
+             * Depth
+             * @description bits a channel: 8 or 16
+             * @default 8
+             * @enum {integer}
+             */
+            depth: 8 | 16;
+            /**
+             * Dpi
+             * @description pixels an inch, written into the file
+             * @default 300
+             */
+            dpi: number;
+            /**
+             * Ground
+             * @description colour behind transparency; null: kept clear where the format can
+             */
+            ground?: string | null;
+            /**
+             * Profile
+             * @description embed the profile of sRGB
+             * @default true
+             */
+            profile: boolean;
+            /**
+             * Quality
+             * @description of JPEG, WebP and AVIF
+             * @default 90
+             */
+            quality: number;
+            /**
+             * Recipe
+             * @description the recipe inside the file
+             * @default true
+             */
+            recipe: boolean;
+            /**
+             * Size
+             * @description long side in pixels; null: as it is
+             */
+            size?: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -2740,6 +3237,249 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DiskView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_enlargement_api_enlargements__enlargement_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                enlargement_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enlarged_image_api_enlargements__enlargement_id__image_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                enlargement_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enlarged_preview_api_enlargements__enlargement_id__preview_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                enlargement_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_enlargement_api_enlargements__enlargement_id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                enlargement_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnlargementView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_api_exports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/x-www-form-urlencoded": components["schemas"]["Body_export_api_exports_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_export_api_exports_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportPreview"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_one_api_exports__kind___picture_id__get: {
+        parameters: {
+            query?: {
+                form?: string;
+            };
+            header?: never;
+            path: {
+                kind: string;
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    finish_choices_api_finish_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishChoices"];
                 };
             };
             /** @description One sentence */
@@ -4542,6 +5282,72 @@ export interface operations {
             };
         };
     };
+    enlargements_api_studies__study_id__enlargements_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnlargementView"][];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enlarge_api_studies__study_id__enlargements_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnlargeAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnlargementView"][];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     study_events_api_studies__study_id__events_get: {
         parameters: {
             query?: never;
@@ -5230,6 +6036,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace_api_traces_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceView"];
+                };
             };
             /** @description One sentence */
             default: {

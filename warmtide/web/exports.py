@@ -1,0 +1,146 @@
+"""Pictures taken away: one as a file, many as a ZIP that begins to come at once."""
+
+import asyncio
+import zipfile
+from collections.abc import AsyncIterator
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Form, Response
+from fastapi.responses import StreamingResponse
+from pydantic import ValidationError
+
+from ..core.export.files.kind import Format, Wish
+from ..core.export.files.registry import format_named
+from ..core.export.names import names_of
+from ..core.export.write import page_of, written
+from ..core.maths.arrays import Byte
+from ..core.model.errors import BadInput
+from .downloads import as_file, disposition, stem_of
+from .finish_schemas import ExportAsked, ExportPreview
+from .finished import Found, found, layers_of, pixels
+from .services import Services, Session, Shared
+
+router = APIRouter(tags=["exports"])
+_FIRST_NAMES = 3
+
+
+def _names(asked: ExportAsked, form: Format, all_found: list[Found]) -> list[str]:
+    sized = asked.wish.size if form.sized else None
+    named = []
+    for what in all_found:
+        fields = dict(what.fields)
+        if sized is not None and fields.get("width") and fields.get("height"):
+            wide, high = float(str(fields["width"])), float(str(fields["height"]))
+            scale = sized / max(wide, high)
+            fields |= {"width": round(wide * scale), "height": round(high * scale)}
+        named.append(fields)
+    return names_of(asked.pattern, named, form.suffix)
+
+
+async def _file(shared: Services, what: Found, form: Format, wish: Wish, title: str) -> bytes:
+    picture = await pixels(shared, what)
+    layered = await layers_of(shared, what, picture) if form.name == "ora" else None
+    return await asyncio.to_thread(written, picture, form, wish, what.inside, title, layered)
+
+
+@router.post("/exports/preview")
+async def preview_export(asked: ExportAsked, session: Session, shared: Shared) -> ExportPreview:
+    """What would come: the first names, and how large the first picture's file is."""
+    form = format_named(asked.format)
+    all_found = [await found(session, of) for of in asked.of]
+    names = _names(asked, form, all_found)
+    picture = await pixels(shared, all_found[0])
+    async with shared.cuts.taken():
+        data = await _file(shared, all_found[0], form, asked.wish, stem_of(names[0], "picture"))
+        height, width = await asyncio.to_thread(_shape, picture, form, asked.wish)
+    return ExportPreview(
+        names=names[:_FIRST_NAMES],
+        width=width,
+        height=height,
+        bytes=len(data),
+        total=len(data) * len(names),
+        count=len(names),
+    )
+
+
+def _shape(picture: Byte, form: Format, wish: Wish) -> tuple[int, int]:
+    if wish.size is None or not form.sized:
+        return picture.shape[0], picture.shape[1]
+    scale = wish.size / max(picture.shape[:2])
+    return max(round(picture.shape[0] * scale), 1), max(round(picture.shape[1] * scale), 1)
+
+
+class _Sink:
+    """Where a ZIP is written that nobody holds: what was written since it was last asked."""
+
+    def __init__(self) -> None:
+        self._parts: list[bytes] = []
+
+    def write(self, data: bytes) -> int:
+        self._parts.append(bytes(data))
+        return len(data)
+
+    def flush(self) -> None:
+        """Nothing is held back."""
+
+    def taken(self) -> bytes:
+        parts, self._parts = b"".join(self._parts), []
+        return parts
+
+
+async def _zipped(
+    shared: Services, asked: ExportAsked, form: Format, all_found: list[Found], names: list[str]
+) -> AsyncIterator[bytes]:
+    """A ZIP, file by file: each is made when the one before is on its way. Pictures are packed already, so they are stored."""
+    sink = _Sink()
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_STORED) as file:  # type: ignore[call-overload]
+        for what, name in zip(all_found, names, strict=True):
+            data = await _file(shared, what, form, asked.wish, stem_of(name, "picture"))
+            file.writestr(name, data)
+            yield sink.taken()
+    yield sink.taken()
+
+
+def _asked(order: str | dict[str, Any]) -> ExportAsked:
+    try:
+        return ExportAsked.model_validate_json(order) if isinstance(order, str) else ExportAsked.model_validate(order)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise BadInput(
+            f"The order of files is not as docs/http.md says: {'.'.join(map(str, first['loc']))}: {first['msg']}."
+        ) from None
+
+
+@router.post("/exports", response_class=Response)
+async def export(
+    order: Annotated[str, Form(description="an `ExportAsked` as JSON")], session: Session, shared: Shared
+) -> Response:
+    """One picture as a file, several as a ZIP; a form, so that a browser saves what comes as it comes."""
+    asked = _asked(order)
+    form = format_named(asked.format)
+    all_found = [await found(session, of) for of in asked.of]
+    names = _names(asked, form, all_found)
+    # What can't be written is said before anything is sent.
+    picture = await pixels(shared, all_found[0])
+    await asyncio.to_thread(page_of, picture[:8, :8], form, asked.wish.model_copy(update={"size": None}))
+    if len(all_found) == 1:
+        data = await _file(shared, all_found[0], form, asked.wish, stem_of(names[0], "picture"))
+        return as_file(data, form.media, names[0])
+    for what, name in zip(all_found, names, strict=True):
+        if what.image is not None and not await asyncio.to_thread(shared.store.has, what.image):
+            raise BadInput(f"The picture of {name} is lost; `warmtide check --repair` makes it again.")
+    name = f"{stem_of(str(all_found[0].fields.get('study', 'pictures')), 'pictures')}.zip"
+    headers = {"Content-Disposition": disposition(name)}
+    return StreamingResponse(
+        _zipped(shared, asked, form, all_found, names), media_type="application/zip", headers=headers
+    )
+
+
+@router.get("/exports/{kind}/{picture_id}", response_class=Response)
+async def export_one(kind: str, picture_id: str, session: Session, shared: Shared, form: str = "png") -> Response:
+    """One picture as a file with what is usual, for a drag out of the window."""
+    asked = _asked({"of": [{"kind": kind, "id": picture_id}]})
+    chosen = format_named(form)
+    what = await found(session, asked.of[0])
+    name = _names(asked, chosen, [what])[0]
+    return as_file(await _file(shared, what, chosen, asked.wish, stem_of(name, "picture")), chosen.media, name)

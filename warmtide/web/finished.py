@@ -1,0 +1,138 @@
+"""Pictures as they are finished: found by what they are, with all that their files may say of them."""
+
+import asyncio
+from dataclasses import dataclass
+from pathlib import PurePath
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+from fastapi import HTTPException
+from sqlalchemy import select
+from sqlalchemy.ext.asyncio import AsyncSession
+from sqlalchemy.orm import selectinload
+
+from ..core.export.layered import Layered
+from ..core.maths.arrays import Byte
+from ..core.model.errors import BadInput
+from ..core.pictures.framing import Framing, framed_natural
+from ..core.pictures.image import decode
+from ..records.models import Cell, Enlargement, Source, Study, Sweep, Take, TakeState
+from .finish_schemas import Of
+from .services import Services
+
+_SOURCE_SIDE = 4096
+
+
+@dataclass(frozen=True)
+class Found:
+    """One picture before it is read: whose it is, what it may be named by, what its file says of how it came about."""
+
+    of: Of
+    image: str | None
+    source: Source | None
+    fields: dict[str, object]
+    inside: dict[str, Any] | None
+    framing: dict[str, Any] | None = None
+    region: str | None = None
+
+
+async def _study_of(session: AsyncSession, take_id: UUID) -> str:
+    name = await session.scalar(
+        select(Study.name)
+        .join(Sweep, Sweep.study_id == Study.id)
+        .join(Cell, Cell.sweep_id == Sweep.id)
+        .where(Cell.take_id == take_id)
+        .limit(1)
+    )
+    return name or "study"
+
+
+async def _of_take(session: AsyncSession, of: Of, take_id: UUID) -> Found:
+    take = await session.scalar(
+        select(Take).where(Take.id == take_id).options(selectinload(Take.recipe), selectinload(Take.source))
+    )
+    if take is None:
+        raise HTTPException(404)
+    if take.state != TakeState.DONE or take.image is None:
+        raise BadInput("A take that is not finished can't be taken away; wait for it or leave it out.")
+    recipe, source = take.recipe.body, take.source.name if take.source else ""
+    fields = {name: recipe.get(name, "") for name in ("look", "strength", "guidance", "seed", "steps")}
+    fields |= {
+        "study": await _study_of(session, take.id),
+        "source": PurePath(source).stem,
+        "width": take.width,
+        "height": take.height,
+    }
+    inside = {"recipe": recipe, "key": take.key, "source": source}
+    if take.framing is not None:
+        inside["framing"] = take.framing
+    return Found(of, take.image, take.source, fields, inside, take.framing, take.region)
+
+
+async def found(session: AsyncSession, of: Of) -> Found:
+    """A picture by what it is.
+
+    Raises
+    ------
+    HTTPException : 404 where there is none. BadInput : it is not finished.
+    """
+    if of.kind == "take":
+        return await _of_take(session, of, of.id)
+    if of.kind == "source":
+        source = await session.get(Source, of.id)
+        if source is None:
+            raise HTTPException(404)
+        study = await session.get(Study, source.study_id)
+        stem = PurePath(source.name).stem
+        return Found(
+            of, None, source, {"study": study.name if study else "study", "source": stem, "look": "source"}, None
+        )
+    row = await session.get(Enlargement, of.id)
+    if row is None:
+        raise HTTPException(404)
+    if row.state != TakeState.DONE or row.image is None:
+        raise BadInput("A picture that is still being made larger can't be taken away; wait for it or leave it out.")
+    size = {"width": row.width, "height": row.height}
+    told = {"way": row.way, **size}
+    if row.take_id is not None:
+        take = await _of_take(session, of, row.take_id)
+        return Found(of, row.image, take.source, {**take.fields, **size}, {**(take.inside or {}), "enlarged": told})
+    source = await session.get(Source, row.source_id)
+    study = await session.get(Study, row.study_id)
+    stem = PurePath(source.name).stem if source else "picture"
+    fields = {"study": study.name if study else "study", "source": stem, "look": row.way, **size}
+    return Found(of, row.image, source, fields, None)
+
+
+async def pixels(shared: Services, what: Found) -> Byte:
+    """The picture itself: (h, w, 3) uint8, or (h, w, 4) where it has transparency."""
+    if what.image is not None:
+        image = what.image
+        read = await asyncio.to_thread(lambda: decode(shared.store.get(image)))
+        return read.rgba if read.has_alpha else np.ascontiguousarray(read.rgba[..., :3])
+    if what.source is None:
+        raise HTTPException(404)
+    natural = framed_natural(what.source.height, what.source.width, Framing.model_validate(what.source.framing))
+    picture, _ = await shared.framer.framed(what.source, min(max(natural), _SOURCE_SIDE))
+    return picture
+
+
+async def layers_of(shared: Services, what: Found, picture: Byte) -> Layered | None:
+    """Source, take and region as layers of one size; None where there is no take."""
+    if what.of.kind != "take" or what.source is None:
+        return None
+    height, width = picture.shape[:2]
+    source, _ = await shared.framer.framed(what.source, max(height, width), what.framing)
+    if source.shape[:2] != (height, width):
+        return None
+
+    def solid(rgb: Byte) -> Byte:
+        return np.dstack([rgb[..., :3], np.full((height, width), 255, np.uint8)])
+
+    layers = [("source", solid(source)), ("take", solid(picture))]
+    if what.region is not None:
+        plane = await shared.framer.region(what.source, what.region, max(height, width), what.framing)
+        if plane.shape == (height, width):
+            layers.append(("region", np.dstack([np.full((height, width, 3), 255, np.uint8), plane])))
+    return Layered(tuple(layers))
