@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { StudyView, TakeView } from "./client";
+import { enlargementsKey, type EnlargementView } from "./finish";
 import { studyKey, withTake } from "./queries";
 
 type Changed = Partial<TakeView> & { id: string };
@@ -11,7 +12,10 @@ export function useStudyEvents(studyId: string) {
   useEffect(() => {
     const stream = new EventSource(`/api/studies/${studyId}/events`);
     let opened = false;
-    const afresh = () => void queries.invalidateQueries({ queryKey: studyKey(studyId) });
+    const afresh = () => {
+      void queries.invalidateQueries({ queryKey: studyKey(studyId) });
+      void queries.invalidateQueries({ queryKey: enlargementsKey(studyId) });
+    };
     const put = (message: MessageEvent<string>) => {
       const { take } = JSON.parse(message.data) as { take: Changed };
       queries.setQueryData<StudyView>(studyKey(studyId), (study) => study && withTake(study, take));
@@ -19,6 +23,12 @@ export function useStudyEvents(studyId: string) {
     };
     stream.addEventListener("take", put);
     stream.addEventListener("progress", put);
+    // A larger picture tells how far it is; what it has become is read again.
+    stream.addEventListener("enlargement", (message: MessageEvent<string>) => {
+      const { enlargement, done } = JSON.parse(message.data) as { enlargement: string; done?: number };
+      if (done === undefined) return void queries.invalidateQueries({ queryKey: enlargementsKey(studyId) });
+      queries.setQueryData<EnlargementView[]>(enlargementsKey(studyId), (rows) => rows?.map((row) => (row.id === enlargement ? { ...row, done } : row)));
+    });
     stream.addEventListener("afresh", afresh);
     // After a gap the stream has missed events; the record is read again.
     stream.addEventListener("hello", () => {

@@ -523,6 +523,26 @@ export interface paths {
         patch: operations["change_queue_api_queue_patch"];
         trace?: never;
     };
+    "/api/saved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Saved Picture
+         * @description What can be done with a saved picture that comes back.
+         */
+        post: operations["saved_picture_api_saved_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sources/{source_id}": {
         parameters: {
             query?: never;
@@ -2650,6 +2670,35 @@ export interface components {
             title: string;
         };
         /**
+         * Saved
+         * @description What a saved picture carries (docs/formats.md).
+         */
+        Saved: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * SavedView
+         * @description Its recipe, as far as it is known here, and where its take and its source are; null where they are not.
+         */
+        SavedView: {
+            recipe: components["schemas"]["Recipe"];
+            source: components["schemas"]["Whereabouts"] | null;
+            take: components["schemas"]["Whereabouts"] | null;
+        };
+        /**
          * SceneView
          * @description The scene that a prompt names. `way`: "behind" where the source is flat art or a cut-out and stands before it,
          *     "around" where the look draws it around a building, "over" where it takes over from strength `begins` and is whole
@@ -3102,6 +3151,24 @@ export interface components {
             says: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Whereabouts
+         * @description A study, and a take or a source in it.
+         */
+        Whereabouts: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Study */
+            study: string;
+            /**
+             * Study Id
+             * Format: uuid
+             */
+            study_id: string;
         };
         /**
          * Wish
@@ -4096,6 +4163,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QueuedSweep"][];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saved_picture_api_saved_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Saved"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedView"];
                 };
             };
             /** @description One sentence */

@@ -16,9 +16,11 @@ const bench = () => import("../features/bench/Bench").then((m) => ({ default: m.
 const hand = () => import("../features/hand/HandPlace").then((m) => ({ default: m.HandPlace }));
 const Desk = lazy(desk);
 const HandPlace = lazy(hand);
+const FinishPlace = lazy(() => import("../features/finish/FinishPlace").then((m) => ({ default: m.FinishPlace })));
 const Bench = lazy(bench);
 const QueuePanel = lazy(() => import("../features/queue/QueuePanel").then((m) => ({ default: m.QueuePanel })));
 const BlockInPanel = lazy(() => import("../features/blockin/BlockInPanel").then((m) => ({ default: m.BlockInPanel })));
+const SavedPicture = lazy(() => import("./SavedPicture").then((m) => ({ default: m.SavedPicture })));
 const Help = lazy(() => import("./Help").then((m) => ({ default: m.Help })));
 
 function usePreloadedPlaces() {
@@ -37,7 +39,8 @@ export function App() {
   }, [theme]);
 
   usePreloadedPlaces();
-  const { bring, coming } = useBringIn();
+  const { bring, coming, saved, asSource, forget } = useBringIn();
+  const choices = useChoices();
   const inStudy = useMatch("/study/:id/*")?.params.id;
   const over = useArrivals((files) => void bring(files, inStudy));
   const [blocking, setBlocking] = useState(false);
@@ -63,12 +66,14 @@ export function App() {
         />
         <Route path="study/:id" element={<StudyPlace place="desk" {...bar} />} />
         <Route path="study/:id/bench" element={<StudyPlace place="bench" {...bar} />} />
+        <Route path="study/:id/finish" element={<StudyPlace place="finish" {...bar} />} />
         <Route path="study/:id/hand/:stack?" element={<StudyPlace place="hand" {...bar} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
       <Suspense>
         {lineUp && <QueuePanel onClose={() => setLineUp(false)} />}
         {help && <Help onClose={() => setHelp(false)} />}
+        {saved && <SavedPicture name={saved.file.name} saved={saved.view} choices={choices.data} onSource={() => void asSource(false)} onSettings={() => void asSource(true)} onClose={forget} />}
         {blocking && (
           <BlockInPanel
             busy={coming !== null}
@@ -95,7 +100,7 @@ function Veil({ children }: { children: string }) {
   );
 }
 
-function StudyPlace({ place, ...bar }: { place: "desk" | "bench" | "hand"; onHelp: () => void; onQueue: () => void }) {
+function StudyPlace({ place, ...bar }: { place: "desk" | "bench" | "hand" | "finish"; onHelp: () => void; onQueue: () => void }) {
   const id = useParams().id!;
   const study = useStudy(id);
   const choices = useChoices();
@@ -121,6 +126,7 @@ function StudyPlace({ place, ...bar }: { place: "desk" | "bench" | "hand"; onHel
         <Suspense fallback={<p className="p-8 text-faint">Opening the study…</p>}>
           {place === "desk" && <Desk study={study.data} choices={choices.data} key={id} />}
           {place === "bench" && <Bench study={study.data} choices={choices.data} key={id} />}
+          {place === "finish" && <FinishPlace study={study.data} choices={choices.data} key={id} />}
           {place === "hand" && <HandPlace study={study.data} key={id} />}
         </Suspense>
       )}

@@ -1,7 +1,11 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import type { Recipe } from "../api/client";
 import { useAddSource, useRemoveSource } from "../api/insight";
 import { useBeginStudy } from "../api/queries";
+import { readSaved, type SavedView } from "../api/saved";
+import { inside } from "../primitives/inside";
+import { useBands } from "../study/band";
 import { usePlace } from "../study/place";
 import { sayFault, useNotices } from "../common/notices";
 
@@ -19,17 +23,28 @@ export function useBringIn() {
   const navigate = useNavigate();
   const showSource = usePlace((s) => s.showSource);
   const [coming, setComing] = useState<Coming | null>(null);
+  const [saved, setSaved] = useState<{ file: File; view: SavedView } | null>(null);
+  const beginBand = useBands((s) => s.begin);
 
-  const asStudies = async (files: File[]) => {
+  const asStudies = async (files: File[], recipe?: Recipe) => {
     const made: string[] = [];
     for (const [i, file] of files.entries()) {
       setComing({ at: i + 1, of: files.length, name: file.name });
-      await begin.mutateAsync(file).then((study) => made.push(study.id), (error) => sayFault(named(file, error)));
+      await begin.mutateAsync(file).then(
+        (study) => {
+          // Before the desk opens, which else begins with what it proposes.
+          if (recipe) beginBand(study.id, { recipe, spans: {} });
+          made.push(study.id);
+        },
+        (error) => sayFault(named(file, error)));
     }
     setComing(null);
-    if (made.length === 1) void navigate(`/study/${made[0]}`);
+    if (made.length === 1) {
+      void navigate(`/study/${made[0]}`);
+      return;
+    }
     // Several are seen side by side on the shelf.
-    else if (made.length) void navigate("/");
+    if (made.length) void navigate("/");
   };
 
   const asSources = async (files: File[], studyId: string) => {
@@ -52,8 +67,26 @@ export function useBringIn() {
     });
   };
 
-  const bring = (files: File[], studyId?: string) => (studyId ? asSources(files, studyId) : asStudies(files));
-  return { bring, coming };
+  /** A single picture on the shelf that was saved here is asked about first. */
+  const bring = async (files: File[], studyId?: string) => {
+    if (studyId) return asSources(files, studyId);
+    const [file] = files;
+    const carried = files.length === 1 && file ? inside(new Uint8Array(await file.arrayBuffer())) : null;
+    if (!file || !carried) return asStudies(files);
+    try {
+      setSaved({ file, view: await readSaved(carried) });
+    } catch (error) {
+      sayFault(named(file, error));
+      await asStudies(files);
+    }
+  };
+  /** The picture as a study's source, with its own settings in the band or as any other. */
+  const asSource = async (settings: boolean) => {
+    if (!saved) return;
+    setSaved(null);
+    await asStudies([saved.file], settings ? saved.view.recipe : undefined);
+  };
+  return { bring, coming, saved, asSource, forget: () => setSaved(null) };
 }
 
 const named = (file: File, error: unknown) => (error instanceof Error ? new Error(`${file.name || "The picture"}: ${error.message}`) : error);

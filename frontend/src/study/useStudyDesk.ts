@@ -6,6 +6,7 @@ import { GROUND, openHand, readStack, stackKey, takeIn } from "../api/hand";
 import { useCarryOn, useMark } from "../api/queries";
 import { sayFault } from "../common/notices";
 import type { KeyMap } from "../common/keys";
+import { writeOf } from "../primitives/finish";
 import { useBands } from "./band";
 import { usePlace } from "./place";
 
@@ -70,16 +71,23 @@ export function useStudyDesk(study: StudyView) {
       .catch(sayFault);
   };
 
+  /** Larger, traced, as files: the chosen takes, or the one under the hand. */
+  const finish = () => {
+    const ids = chosen.length > 1 ? chosen : take ? [take.id] : [];
+    const done = ids.filter((id) => sweep?.takes.some((t) => t.id === id && t.state === "done"));
+    if (done.length) void navigate(`/study/${study.id}/finish?of=${writeOf(done.map((id) => ({ kind: "take", id })))}`);
+  };
+
   const keys: KeyMap = {
     k: () => toggleMark("keep"),
     m: () => toggleMark("maybe"),
     x: () => toggleMark("drop"),
-    s: save,
+    s: (event) => (event.shiftKey ? finish() : save()),
     c: copy,
     b: () => place.blink(true),
   };
   const keysUp: KeyMap = { b: () => place.blink(false) };
-  return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, open, touch, keys, keysUp, showSweep: place.showSweep };
+  return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, finish, open, touch, keys, keysUp, showSweep: place.showSweep };
 }
 
 export type StudyDesk = ReturnType<typeof useStudyDesk>;

@@ -195,6 +195,7 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
           onMark={desk.setMark}
           onCopy={desk.copy}
           onCarryOn={carryOn}
+          onFinish={desk.finish}
         />
       </DockedPanel>
     </div>

@@ -27,7 +27,7 @@ export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryO
   if (chosen.length > 1) {
     return (
       <SidePanel label="Chosen takes" beside={null}>
-        <ChosenPanel takes={chosen} marks={desk.marks} onMark={desk.toggleMark} onBench={onBench} onFinish={() => runs.finish(chosen.map((t) => t.id))} onMix={() => toHand("mix")} onClear={onClear} />
+        <ChosenPanel takes={chosen} marks={desk.marks} onMark={desk.toggleMark} onBench={onBench} onFinish={() => runs.finish(chosen.map((t) => t.id))} onMix={() => toHand("mix")} onFiles={desk.finish} onClear={onClear} />
       </SidePanel>
     );
   }
@@ -43,6 +43,7 @@ export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryO
         onOpen={() => desk.open()}
         onCopy={desk.copy}
         onCarryOn={onCarryOn}
+        onFinish={desk.finish}
         tries={fromTake(take, source.id, study.sources, choices.looks, source.kind)}
         onTry={(item) => runs.start(item.request)}
         tryOpen={trying}

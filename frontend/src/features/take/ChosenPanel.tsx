@@ -1,4 +1,4 @@
-import { Blend, Columns2, Sparkles, X } from "lucide-react";
+import { Blend, Columns2, Expand, Sparkles, X } from "lucide-react";
 import type { MarkValue, MarkView, TakeView } from "../../api/client";
 import { takePreview } from "../../api/client";
 import { Button, KeyCap } from "../../ui/Button";
@@ -12,6 +12,7 @@ interface Props {
   onBench: () => void;
   onFinish: () => void;
   onMix: () => void;
+  onFiles: () => void;
   onClear: () => void;
 }
 
@@ -19,7 +20,7 @@ const MOST_BESIDE = 4;
 const MOST_MIXED = 3;
 
 /** Several takes chosen together. */
-export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onMix, onClear }: Props) {
+export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onMix, onFiles, onClear }: Props) {
   const done = takes.filter((t) => t.state === "done");
   const drafts = done.filter((t) => t.recipe.quality === "draft").length;
   return (
@@ -48,6 +49,10 @@ export function ChosenPanel({ takes, marks, onMark, onBench, onFinish, onMix, on
             <KeyCap>D</KeyCap>
           </Button>
         )}
+        <Button spread disabled={!done.length} title="All of them larger, traced to curves, as files in a ZIP" onClick={onFiles}>
+          <span className="flex items-center gap-1.5"><Expand size={15} /> Larger, traced, files</span>
+          <KeyCap>Shift S</KeyCap>
+        </Button>
         <Button spread onClick={onClear}>
           <span className="flex items-center gap-1.5"><X size={15} /> Choose none</span>
           <KeyCap>Esc</KeyCap>

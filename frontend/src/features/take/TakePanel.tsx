@@ -1,6 +1,7 @@
-import { ClipboardCopy, Columns2, Copy, CornerDownRight, Download } from "lucide-react";
+import { ClipboardCopy, Columns2, Copy, CornerDownRight, Download, Expand } from "lucide-react";
 import { useState } from "react";
 import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type SourceView, type TakeView } from "../../api/client";
+import { fileOf } from "../../api/finish";
 import { sayFault, useNotices } from "../../common/notices";
 import { sentences } from "../../primitives/reading";
 import { writeSettings } from "../../primitives/settings";
@@ -20,6 +21,7 @@ interface Props {
   onOpen?: () => void;
   onCopy: () => void;
   onCarryOn: () => void;
+  onFinish: () => void;
   /** What can be tried from this take. */
   tries?: FromTake[];
   onTry?: (item: FromTake) => void;
@@ -30,7 +32,7 @@ interface Props {
 }
 
 /** Everything about one take: judgement, readings, its whole recipe. */
-export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, tries, onTry, tryOpen = false, onTryOpen, differs = [] }: Props) {
+export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, onFinish, tries, onTry, tryOpen = false, onTryOpen, differs = [] }: Props) {
   const done = take.state === "done";
   const { recipe } = take;
   const differ = (...names: string[]) => names.some((name) => differs.includes(name));
@@ -72,11 +74,17 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
           href={done ? takeSave(take.id) : undefined}
           aria-disabled={!done}
           download
+          draggable={done}
+          onDragStart={(event) => event.dataTransfer.setData("DownloadURL", dragged(take))}
           className="inline-flex h-8 items-center justify-between rounded-md border border-rule bg-sheet px-3 font-semibold hover:border-faint aria-disabled:text-faint"
         >
           <span className="flex items-center gap-1.5"><Download size={15} /> Save as PNG</span>
           <KeyCap>S</KeyCap>
         </a>
+        <Button disabled={!done} onClick={onFinish} spread title="Larger, traced to curves, as a file in any format">
+          <span className="flex items-center gap-1.5"><Expand size={15} /> Larger, traced, files</span>
+          <KeyCap>Shift S</KeyCap>
+        </Button>
         <Button disabled={!done} onClick={onCarryOn} spread title="This take becomes the next source; the one before stays">
           <span className="flex items-center gap-1.5"><CornerDownRight size={15} /> Carry on from it</span>
           <KeyCap>N</KeyCap>
@@ -164,6 +172,11 @@ function Note({ note, onNote }: { note: string; onNote: (note: string) => void }
       className="shrink-0 resize-none rounded-md border border-rule bg-sheet px-2 py-1 placeholder:text-faint focus:border-amber focus:outline-none"
     />
   );
+}
+
+/** What a drag out of the window leaves on the desktop: type, name and address of the file. */
+function dragged(take: TakeView): string {
+  return `image/png:${take.recipe.look}-${take.recipe.seed}.png:${window.location.origin}${fileOf({ kind: "take", id: take.id })}`;
 }
 
 async function copyText(text: string) {
