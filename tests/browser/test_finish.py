@@ -86,7 +86,7 @@ class Finish(BrowserTest):
         page.keyboard.press("Control+a")
         page.keyboard.press("Shift+S")
         page.wait_for_url("**/finish?of=take:*")
-        page.get_by_role("button", name="Files").click()
+        page.get_by_role("button", name="Files", exact=True).click()
         page.get_by_label("Format", exact=True).click()
         page.get_by_role("option", name="JPEG").click()
         page.get_by_label("Names").fill("../{look}")
@@ -100,6 +100,10 @@ class Finish(BrowserTest):
             data = file.read("002-ink-comic-2.jpg")
         self.assertEqual((recipe_inside(data) or {})["recipe"]["seed"], 2)
         self.assertEqual(Image.open(io.BytesIO(data)).size, (128, 85))
+        page.get_by_role("checkbox", name="recipes").check()
+        with page.expect_download() as download:
+            page.get_by_role("button", name="Sheet as PDF").click()
+        self.assertTrue(Path(download.value.path()).read_bytes().startswith(b"%PDF"))
         # Dropped on the shelf it offers the way back.
         page.goto(self.stack.url)
         page.locator("input[type=file]").first.set_input_files(

@@ -19,6 +19,7 @@ from warmtide.core.export.files.kind import Wish
 from warmtide.core.export.files.registry import format_named, formats
 from warmtide.core.export.layered import Layered
 from warmtide.core.export.names import names_of
+from warmtide.core.export.pages import Entry, SheetWish, as_pdf, as_picture, laid_out
 from warmtide.core.export.write import written
 from warmtide.core.layers import openraster
 from warmtide.core.maths.arrays import AnyArray, Byte
@@ -157,6 +158,36 @@ class Files(unittest.TestCase):
             format_named("psd")
         self.assertTrue(all(shutil.which(tool) for tool in ("exiftool", "pdftoppm")))
         self.assertEqual(len({form.suffix for form in formats().values()}), len(formats()))
+
+
+class Sheets(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def test_every_picture_stands_on_a_page_with_its_lines_and_none_over_another(self) -> None:
+        entries = [Entry(harbour(60, 80 + 10 * (k % 3), k), (f"take {k}", "composition 90")) for k in range(11)]
+        pages = laid_out(entries, SheetWish(paper="a5", columns=3, title="Lantern walk"))
+        self.assertEqual(sum(len(page.spots) for page in pages), 11)
+        for page in pages:
+            for spot in page.spots:
+                self.assertLessEqual(spot.x + spot.width, page.width - 30)
+                self.assertLessEqual(spot.y + spot.height + 20, page.height - 30)
+                self.assertAlmostEqual(spot.width / spot.height, spot.entry.picture.shape[1] / 60, places=5)
+        path = self.folder / "sheet.pdf"
+        path.write_bytes(as_pdf(pages))
+        told = subprocess.run(["pdfinfo", str(path)], capture_output=True, check=True, text=True).stdout
+        self.assertRegex(told, rf"Pages:\s+{len(pages)}")
+        self.assertRegex(told, r"Page size:\s+595\.\d+ x 419\.\d+")
+        text = subprocess.run(["pdftotext", str(path), "-"], capture_output=True, check=True, text=True).stdout
+        self.assertTrue(all(f"take {k}" in text for k in range(11)))
+        self.assertIn("Lantern walk", text)
+        drawn = as_picture(pages[0], 72)
+        spot = pages[0].spots[0]
+        middle = drawn[round(spot.y + spot.height / 2), round(spot.x + spot.width / 2)].astype(int)
+        there = spot.entry.picture[28:32, 38:42].reshape(-1, 3).mean(0)
+        self.assertLess(float(np.abs(middle - there).max()), 60)
 
 
 class Inside(unittest.TestCase):

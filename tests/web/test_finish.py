@@ -132,6 +132,22 @@ class Finish(unittest.TestCase):
         data = self.export(**{**order, "of": order["of"][:1]}).content
         self.assertEqual(len(data), told["bytes"])
 
+    def test_contact_sheets_on_paper(self) -> None:
+        of = [self.of("take", 0), self.of("take", 1)]
+        order = {"of": of, "wish": {"paper": "a5", "columns": 2, "recipes": True, "title": "Lantern walk"}}
+        sheet = self.http.post("/exports/sheet", data={"order": json.dumps(order)})
+        self.assertEqual(sheet.headers["content-type"], "application/pdf")
+        self.assertIn("-sheet.pdf", sheet.headers["content-disposition"])
+        drawn = self.http.post("/exports/sheet", data={"order": json.dumps({**order, "form": "png"})})
+        self.assertEqual(Image.open(io.BytesIO(drawn.content)).size, (1240, 874))
+        many = {**order, "form": "png", "of": of * 10, "wish": {"paper": "a5", "columns": 2}}
+        with zipfile.ZipFile(
+            io.BytesIO(self.http.post("/exports/sheet", data={"order": json.dumps(many)}).content)
+        ) as file:
+            self.assertGreater(len(file.namelist()), 1)
+        wrong = self.http.post("/exports/sheet", data={"order": json.dumps({**order, "wish": {"columns": 0}})})
+        self.assertEqual(wrong.status_code, 422)
+
     def test_a_take_dragged_out_is_a_file(self) -> None:
         answer = self.http.get(f"/exports/take/{self.takes[0]['id']}")
         self.assertEqual(answer.headers["content-type"], "image/png")

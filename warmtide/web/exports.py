@@ -1,26 +1,32 @@
 """Pictures taken away: one as a file, many as a ZIP that begins to come at once."""
 
 import asyncio
+import io
 import zipfile
 from collections.abc import AsyncIterator
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
+import numpy as np
 from fastapi import APIRouter, Form, Response
 from fastapi.responses import StreamingResponse
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from ..core.export.files.kind import Format, Wish
 from ..core.export.files.registry import format_named
 from ..core.export.names import names_of
+from ..core.export.pages import Entry, SheetWish, as_pdf, as_picture, laid_out
 from ..core.export.write import page_of, written
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
+from ..core.pictures.image import png
+from ..core.readings.registry import readings
 from .downloads import as_file, disposition, stem_of
-from .finish_schemas import ExportAsked, ExportPreview
+from .finish_schemas import ExportAsked, ExportPreview, SheetAsked
 from .finished import Found, found, layers_of, pixels
 from .services import Services, Session, Shared
 
 router = APIRouter(tags=["exports"])
+Order = TypeVar("Order", bound=BaseModel)
 _FIRST_NAMES = 3
 
 
@@ -102,8 +108,12 @@ async def _zipped(
 
 
 def _asked(order: str | dict[str, Any]) -> ExportAsked:
+    return _checked(ExportAsked, order)
+
+
+def _checked(kind: type[Order], order: str | dict[str, Any]) -> Order:
     try:
-        return ExportAsked.model_validate_json(order) if isinstance(order, str) else ExportAsked.model_validate(order)
+        return kind.model_validate_json(order) if isinstance(order, str) else kind.model_validate(order)
     except ValidationError as error:
         first = error.errors()[0]
         raise BadInput(
@@ -134,6 +144,54 @@ async def export(
     return StreamingResponse(
         _zipped(shared, asked, form, all_found, names), media_type="application/zip", headers=headers
     )
+
+
+def _said(what: Found, wish: SheetWish) -> tuple[str, ...]:
+    """What a sheet says of a picture."""
+    recipe = (what.inside or {}).get("recipe") or {}
+    lines = []
+    if wish.labels:
+        name = str(what.fields.get("look") or what.fields.get("source", ""))
+        lines.append(
+            f"{name}, strength {recipe['strength']:.2f}, seed {recipe['seed']}"
+            if recipe
+            else str(what.fields.get("source", ""))
+        )
+    if wish.readings and what.readings:
+        figures = ((kind.title.lower(), kind.stored(what.readings)) for kind in readings())
+        lines.append(", ".join(f"{title} {value:.0f}" for title, value in figures if value is not None))
+    if wish.recipes and recipe:
+        lines.append(
+            f"guidance {recipe['guidance']:g}, steps {recipe['steps']}, {recipe['sampler']}, look weight {recipe['look_weight']:g}"
+        )
+        lines.append("holds " + ", ".join(f"{name} {value:.2f}" for name, value in recipe["holds"].items()))
+        lines += [f"{name}: {recipe[name]}" for name in ("prompt", "avoid") if recipe[name]]
+    return tuple(lines)
+
+
+@router.post("/exports/sheet", response_class=Response)
+async def export_sheet(
+    order: Annotated[str, Form(description="a `SheetAsked` as JSON")], session: Session, shared: Shared
+) -> Response:
+    """Pictures on a contact sheet: a PDF, a PNG, or a ZIP of PNGs where it has several pages."""
+    asked = _checked(SheetAsked, order)
+    all_found = [await found(session, of) for of in asked.of]
+    entries = []
+    for what in all_found:
+        picture = await pixels(shared, what)
+        entries.append(Entry(np.ascontiguousarray(picture[..., :3]), _said(what, asked.wish)))
+    pages = laid_out(entries, asked.wish)
+    stem = stem_of(str(all_found[0].fields.get("study", "sheet")), "sheet")
+    if asked.form == "pdf":
+        return as_file(await asyncio.to_thread(as_pdf, pages), "application/pdf", f"{stem}-sheet.pdf")
+    drawn = [await asyncio.to_thread(lambda page=page: png(as_picture(page))) for page in pages]  # type: ignore[misc]
+    if len(drawn) == 1:
+        return as_file(drawn[0], "image/png", f"{stem}-sheet.png")
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as file:
+        for number, data in enumerate(drawn, 1):
+            file.writestr(f"{stem}-sheet-{number}.png", data)
+    return as_file(out.getvalue(), "application/zip", f"{stem}-sheets.zip")
 
 
 @router.get("/exports/{kind}/{picture_id}", response_class=Response)

@@ -9,6 +9,7 @@ from sqlalchemy import select
 
 from ..core.export.files.registry import formats
 from ..core.export.names import DEFAULT, FIELDS
+from ..core.export.pages import SheetWish
 from ..core.finish.enlarge.registry import ways
 from ..core.finish.enlarge.size import MOST_FACTOR, MOST_SIDE, by_factor, by_side
 from ..core.finish.trace.drawing import Drawing, svg_of
@@ -49,7 +50,7 @@ async def finish_choices() -> FinishChoices:
             )
             for f in formats().values()
         ],
-        fields=FIELDS, pattern=DEFAULT, most_side=MOST_SIDE, most_factor=MOST_FACTOR, most_pictures=MOST_PICTURES,
+        fields=FIELDS, pattern=DEFAULT, most_side=MOST_SIDE, most_factor=MOST_FACTOR, most_pictures=MOST_PICTURES, sheet=SheetWish(),
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.export.files.kind import Wish
 from ..core.export.names import DEFAULT
+from ..core.export.pages import SheetWish
 from ..core.finish.enlarge.size import MOST_FACTOR, MOST_SIDE
 from ..core.finish.trace.areas import MOST_COLOURS
 from .schemas import TakeState
@@ -48,6 +49,7 @@ class FinishChoices(BaseModel):
     most_side: int
     most_factor: float
     most_pictures: int
+    sheet: SheetWish
 
 
 class Enlarged(BaseModel):
@@ -143,6 +145,16 @@ class ExportAsked(BaseModel):
     format: str = "png"
     wish: Wish = Wish()
     pattern: str = DEFAULT
+
+
+class SheetAsked(BaseModel):
+    """Pictures on a contact sheet."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    of: Annotated[list[Of], Field(min_length=1, max_length=MOST_PICTURES)]
+    form: Literal["pdf", "png"] = "pdf"
+    wish: SheetWish = SheetWish()
 
 
 class ExportPreview(BaseModel):

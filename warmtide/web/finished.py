@@ -35,6 +35,7 @@ class Found:
     inside: dict[str, Any] | None
     framing: dict[str, Any] | None = None
     region: str | None = None
+    readings: dict[str, Any] | None = None
 
 
 async def _study_of(session: AsyncSession, take_id: UUID) -> str:
@@ -67,7 +68,7 @@ async def _of_take(session: AsyncSession, of: Of, take_id: UUID) -> Found:
     inside = {"recipe": recipe, "key": take.key, "source": source}
     if take.framing is not None:
         inside["framing"] = take.framing
-    return Found(of, take.image, take.source, fields, inside, take.framing, take.region)
+    return Found(of, take.image, take.source, fields, inside, take.framing, take.region, take.readings)
 
 
 async def found(session: AsyncSession, of: Of) -> Found:

@@ -9,6 +9,12 @@ export type EnlargeAsked = components["schemas"]["EnlargeAsked"];
 export type TraceAsked = components["schemas"]["TraceAsked"];
 export type TraceView = components["schemas"]["TraceView"];
 export type ExportAsked = components["schemas"]["ExportAsked"];
+export type SheetWish = Required<FinishChoices["sheet"]>;
+export interface SheetAsked {
+  of: Of[];
+  form: "pdf" | "png";
+  wish: SheetWish;
+}
 export type Wish = components["schemas"]["Wish"];
 
 export const enlargedImage = (id: string) => `/api/enlargements/${id}/image`;
@@ -50,11 +56,15 @@ export const useTrace = (asked: TraceAsked | null) =>
 export const useExportPreview = (asked: ExportAsked | null) =>
   useQuery({ queryKey: ["export", asked], queryFn: () => answered(client.POST("/api/exports/preview", { body: asked! })), enabled: asked !== null, retry: false, placeholderData: keepPreviousData });
 
+export const saveFiles = (order: ExportAsked) => saved("/api/exports", order);
+
+export const saveSheet = (order: SheetAsked) => saved("/api/exports/sheet", order);
+
 /** Let the browser save what comes as it comes: a form, since what is fetched would be held whole. */
-export function saveFiles(order: ExportAsked) {
+function saved(address: string, order: ExportAsked | SheetAsked) {
   const form = document.createElement("form");
   form.method = "post";
-  form.action = "/api/exports";
+  form.action = address;
   form.hidden = true;
   const field = document.createElement("input");
   field.name = "order";

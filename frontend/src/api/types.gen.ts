@@ -181,6 +181,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exports/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Sheet
+         * @description Pictures on a contact sheet: a PDF, a PNG, or a ZIP of PNGs where it has several pages.
+         */
+        post: operations["export_sheet_api_exports_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{kind}/{picture_id}": {
         parameters: {
             query?: never;
@@ -1565,6 +1585,14 @@ export interface components {
              */
             order: string;
         };
+        /** Body_export_sheet_api_exports_sheet_post */
+        Body_export_sheet_api_exports_sheet_post: {
+            /**
+             * Order
+             * @description a `SheetAsked` as JSON
+             */
+            order: string;
+        };
         /** Body_fill_selection_api_stacks__stack_id__fill_post */
         Body_fill_selection_api_stacks__stack_id__fill_post: {
             /** File */
@@ -1888,6 +1916,7 @@ export interface components {
             most_side: number;
             /** Pattern */
             pattern: string;
+            sheet: components["schemas"]["SheetWish"];
             /** Ways */
             ways: components["schemas"]["WayView"][];
         };
@@ -2723,6 +2752,48 @@ export interface components {
             whole: number;
         };
         /**
+         * SheetWish
+         * @description How a contact sheet looks.
+         */
+        SheetWish: {
+            /**
+             * Columns
+             * @default 4
+             */
+            columns: number;
+            /**
+             * Labels
+             * @default true
+             */
+            labels: boolean;
+            /**
+             * Landscape
+             * @default true
+             */
+            landscape: boolean;
+            /**
+             * Paper
+             * @default a4
+             * @enum {string}
+             */
+            paper: "a4" | "a3" | "a5" | "letter" | "tabloid";
+            /**
+             * Readings
+             * @default true
+             */
+            readings: boolean;
+            /**
+             * Recipes
+             * @default false
+             */
+            recipes: boolean;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
          * SourceChange
          * @description What is given is changed.
          */
@@ -3487,6 +3558,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ExportPreview"];
                 };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_sheet_api_exports_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/x-www-form-urlencoded": components["schemas"]["Body_export_sheet_api_exports_sheet_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description One sentence */
             default: {

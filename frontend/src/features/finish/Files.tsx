@@ -11,6 +11,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Picker } from "../../ui/Picker";
 import { Compare } from "./Compare";
 import type { Pictured } from "./pictures";
+import { SheetPart } from "./SheetPart";
 import { useFinishSettings, wishOf } from "./settings";
 
 interface Props {
@@ -99,6 +100,7 @@ export function Files({ study, pictures, first, choices }: Props) {
         <Button weight="main" className="shrink-0" disabled={preview.isError} onClick={save}>
           <Download size={15} /> {pictures.length > 1 ? `Save ${counted(pictures.length, "file")} as a ZIP` : "Save the file"} <KeyCap over>Enter</KeyCap>
         </Button>
+        <SheetPart of={of} study={study.name} />
       </aside>
       <Compare shots={pictures.slice(0, MOST_SHOWN).map((picture) => ({ id: picture.of.id, label: picture.label, src: picture.src }))} picture={{ width: first.width, height: first.height }} />
     </div>

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import type { Wish } from "../../api/finish";
+import type { SheetWish, Wish } from "../../api/finish";
 
 interface Settings {
   /** Ways of making a picture larger that are ticked. */
@@ -13,13 +13,14 @@ interface Settings {
   ground: string | null;
   recipe: boolean;
   pattern: string | null;
+  sheet: SheetWish;
   set: (part: Partial<Omit<Settings, "set">>) => void;
 }
 
 /** How an artist finishes, remembered. */
 export const useFinishSettings = create<Settings>()(
   persist(
-    (set) => ({ ways: ["painted", "edges"], dpi: 300, format: "png", quality: 90, depth: 8, profile: true, ground: null, recipe: true, pattern: null, set: (part) => set(part) }),
+    (set) => ({ ways: ["painted", "edges"], dpi: 300, format: "png", quality: 90, depth: 8, profile: true, ground: null, recipe: true, pattern: null, sheet: { paper: "a4", landscape: true, columns: 4, labels: true, readings: true, recipes: false, title: "study" }, set: (part) => set(part) }),
     { name: "warmtide-finish" },
   ),
 );
