@@ -5,6 +5,7 @@ taken out again.
 """
 
 import argparse
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -77,20 +78,51 @@ def desk_words(page: Page) -> None:
     _calm(page)
 
 
-def frame(page: Page) -> None:
-    _open(page, _QUAY)
-    page.keyboard.press("i")
-    expect(page.get_by_test_id("result")).to_be_visible()
-    page.get_by_role("combobox", name="Shape").click()
-    page.get_by_role("option", name="Square").first.click()
+def _finish(page: Page, study: str, take: str | None) -> None:
+    """What becomes of a take; of the first one where none is named."""
+    _open(page, study)
+    if take is None:
+        page.locator(_TAKE).first.click()
+    else:
+        _pick(page, take)
+    page.keyboard.press("Shift+S")
+    page.wait_for_url("**/finish**")
 
 
-def recolour(page: Page) -> None:
-    _open(page, _BADGE)
-    page.keyboard.press("Shift+U")
-    page.get_by_label("New colour of #2f8a86", exact=True).first.fill("#7a3b8f")
-    page.get_by_label("New colour of #eda84a", exact=True).first.fill("#e8c9d8")
-    _calm(page)
+def finish_larger(page: Page) -> Callable[[], None]:
+    """Four ways compared at 400 %; what was made goes again afterwards."""
+    _finish(page, _QUAY, "Strength 0.40, Seed 7")
+    page.get_by_role("button", name="4\u00d7").click()
+    for way in ("Painted again", "With detail", "Along edges", "Lanczos"):
+        page.get_by_role("checkbox", name=way).check()
+    page.get_by_role("button", name="Make it larger").click()
+    expect(page.get_by_text(re.compile(r"^kept \d+"))).to_have_count(4)
+    page.get_by_role("button", name="400 %").click()
+    page.mouse.move(620, 280)
+    page.mouse.down()
+    page.mouse.move(900, 330, steps=6)
+    page.mouse.up()
+    _calm(page, 3)
+
+    def afterwards() -> None:
+        gone = page.get_by_role("button", name="Let it go")
+        while count := gone.count():
+            gone.first.click()
+            expect(gone).to_have_count(count - 1)
+
+    return afterwards
+
+
+def finish_traced(page: Page) -> None:
+    _finish(page, _BADGE, None)
+    page.get_by_role("button", name="Traced").click()
+    page.get_by_label("Which pictures").click()
+    page.get_by_role("option", name="the source itself").click()
+    page.get_by_role("radio", name=re.compile("^Areas")).check()
+    page.get_by_role("checkbox", name="show nodes").check()
+    page.get_by_label("Colour of colour-2", exact=True).fill("#7a3b8f")
+    expect(page.get_by_text("traced, with nodes")).to_be_visible()
+    _calm(page, 3)
 
 
 def desk_characters(page: Page) -> None:
@@ -201,7 +233,7 @@ def bench_side_by_side(page: Page) -> None:
 
 VIEWS: dict[str, View] = {
     "shelf": shelf, "desk-two-axes": desk_two_axes, "live": live, "desk-looks-panel": desk_looks_panel,
-    "desk-words": desk_words, "frame": frame, "recolour": recolour, "hand": hand, "subject": subject, "desk-characters": desk_characters, "desk-built": desk_built,
+    "desk-words": desk_words, "finish-larger": finish_larger, "finish-traced": finish_traced, "hand": hand, "subject": subject, "desk-characters": desk_characters, "desk-built": desk_built,
     "desk-scene": desk_scene, "desk-tide-line": desk_tide_line, "desk-same-spot": desk_same_spot,
     "desk-night": desk_night, "desk-explain": desk_explain,
     "bench-divider": bench_divider, "bench-heat": bench_heat, "bench-side-by-side": bench_side_by_side,

@@ -139,7 +139,7 @@ class Lines(unittest.TestCase):
 
     def test_a_line_is_a_stroke_by_its_middle_as_wide_as_it_is(self) -> None:
         drawing = traced(self.picture, "lines")
-        widths = sorted(shape.width or 0 for group in drawing.groups for shape in group.shapes)
+        widths = sorted(shape.width for group in drawing.groups for shape in group.shapes if shape.width is not None)
         self.assertEqual(len(widths), 3)
         # As wide as the darkness of a row or a column across it.
         across = [
@@ -157,13 +157,25 @@ class Lines(unittest.TestCase):
             dark = [cv2.resize(p, None, fx=4, fy=4, interpolation=cv2.INTER_CUBIC).mean(2) < 128 for p in (picture,)]
             dark.append(drawn(drawing, times=4).mean(2) < 128)
             self.assertGreater(shared(*dark), 0.93)
-        circles = [s for g in traced(self.picture, "outlines").groups for s in g.shapes if len(s.rings) == 2]
+        circles = [s for s in traced(self.picture, "outlines").groups[-1].shapes if len(s.rings) == 2]
         self.assertEqual(len(circles), 1)
+
+    def test_areas_between_lines_are_closed_and_can_be_coloured_without_leaks(self) -> None:
+        # A circle with a gap is an area of its own, and its colour reaches its line all around.
+        cv2.line(self.picture, (90, 64), (90, 76), (255, 255, 255), 2)
+        drawing = traced(self.picture, "outlines")
+        areas = drawing.groups[0]
+        self.assertEqual((areas.name, len(areas.shapes)), ("areas", 2))
+        disc = min(areas.shapes, key=lambda s: float(np.ptp(s.rings[0][0].pieces[..., 0])))
+        points = np.concatenate([curve.pieces.reshape(-1, 2) for curve in disc.rings[0]])
+        apart = np.hypot(*(points - (90.5, 120.5)).T)
+        self.assertGreater(float(np.percentile(apart, 10)), 47)
+        self.assertLess(float(np.percentile(apart, 95)), 54)
 
     def test_what_is_filled_in_stays_filled(self) -> None:
         cv2.circle(self.picture, (90, 120), 30, (20, 20, 20), -1, cv2.LINE_AA)
         drawing = traced(self.picture, "lines")
-        self.assertEqual([group.name for group in drawing.groups], ["filled", "lines"])
+        self.assertEqual([group.name for group in drawing.groups], ["areas", "filled", "lines"])
 
 
 class Asked(unittest.TestCase):

@@ -4,6 +4,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import AnyArray, Byte, Mask, f32
+from .between_lines import areas_between
 from .curves import Curve, smooth_curve
 from .drawing import Drawing, Group, Shape
 from .ink import FINER, ink_of
@@ -72,4 +73,6 @@ def traced_lines(rgb: Byte, title: str = "") -> Drawing:
     groups = [Group("lines", ink.colour, tuple(strokes))] if strokes else []
     if filled.any():
         groups.insert(0, Group("filled", ink.colour, outlined(np.where(filled, ink.share, 0).astype(f32), 1 / FINER)))
+    if groups:
+        groups.insert(0, areas_between(ink))
     return Drawing(width, height, tuple(groups), title)

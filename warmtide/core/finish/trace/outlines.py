@@ -7,6 +7,7 @@ import numpy as np
 from skimage.measure import find_contours
 
 from ...maths.arrays import AnyArray, Byte, Float
+from .between_lines import areas_between
 from .curves import Curve, smooth_curve
 from .drawing import Drawing, Group, Shape
 from .ink import EDGE, FINER, ink_of
@@ -45,4 +46,5 @@ def traced_outlines(rgb: Byte, title: str = "") -> Drawing:
     ink = ink_of(rgb)
     height, width = rgb.shape[:2]
     shapes = outlined(ink.share, 1 / FINER)
-    return Drawing(width, height, (Group("ink", ink.colour, shapes),) if shapes else (), title)
+    groups = (areas_between(ink), Group("ink", ink.colour, shapes)) if shapes else ()
+    return Drawing(width, height, groups, title)

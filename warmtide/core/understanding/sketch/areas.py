@@ -19,7 +19,7 @@ _BORDER_DRAWN, _SMALL_DRAWN, _OUTER_DRAWN = 0.45, 0.62, 0.25
 _SMALL, _OBJECT = 0.004, 0.004
 
 
-def _trapped(walls: Mask, unit: float) -> Int:
+def trapped(walls: Mask, unit: float) -> Int:
     """Areas that balls of falling size can fill without passing a wall or a gap narrower than they are."""
     labels = np.zeros(walls.shape, np.int32)
     count = 0
@@ -96,7 +96,7 @@ def _joined(labels: Int, drawn: Mask) -> Int:
 def areas_of(strokes: Strokes) -> Int:
     """Areas (h, w) of a sketch, 0 for the paper around; borders run along the lines. About .6 s at 512 px."""
     unit = strokes.unit
-    labels = _trapped(strokes.walls, unit)
+    labels = trapped(strokes.walls, unit)
     drawn = cv2.dilate((strokes.walls & (strokes.line > 0.22)).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
     labels = _joined(labels, drawn)
     ring = np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]])
