@@ -115,7 +115,7 @@ def finish_larger(page: Page) -> Callable[[], None]:
 
 def finish_traced(page: Page) -> None:
     _finish(page, _BADGE, None)
-    page.get_by_role("button", name="Traced").click()
+    page.get_by_role("button", name="Traced", exact=True).click()
     page.get_by_label("Which pictures").click()
     page.get_by_role("option", name="the source itself").click()
     page.get_by_role("radio", name=re.compile("^Areas")).check()

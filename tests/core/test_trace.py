@@ -11,7 +11,7 @@ import numpy as np
 from PIL import Image
 
 from tests.pictures import disc_on_ground, harbour, lettering
-from warmtide.core.finish.trace.areas import shapes_of, traced_areas
+from warmtide.core.finish.trace.areas import lines_of, shapes_of, traced_areas
 from warmtide.core.finish.trace.curves import corners_of, smooth_curve
 from warmtide.core.finish.trace.drawing import Drawing, svg_of
 from warmtide.core.finish.trace.network import AROUND, borders_of
@@ -64,7 +64,7 @@ class Network(unittest.TestCase):
 
     def test_a_chess_board_is_closed(self) -> None:
         labels = np.array([[0, 1], [2, 3]], np.int32)
-        shapes = shapes_of(labels, 1.0)
+        shapes = shapes_of(lines_of(labels, 1.0))
         for shape in shapes.values():
             (ring,) = shape.rings
             np.testing.assert_array_equal(ring[0].pieces[0, 0], ring[-1].pieces[-1, 3])
@@ -103,7 +103,7 @@ class Areas(unittest.TestCase):
     def test_areas_meet_without_gaps(self) -> None:
         # On black nothing black shows between them.
         again = drawn(traced_areas(poster()), "black", times=4)
-        self.assertGreater(int(again.max(2).min()), 45)
+        self.assertGreater(int(again.max(2).min()), 70)
         drawing = traced_areas(poster())
         ends = {
             tuple(np.round(p, 6))
@@ -126,7 +126,8 @@ class Areas(unittest.TestCase):
         drawing = traced_areas(disc_on_ground(96, 96))
         text = svg_of(drawing, {drawing.groups[0].colour: "#123456"})
         root = ElementTree.fromstring(text)
-        self.assertEqual(root.find(f"{NAMESPACE}g").get("fill"), "#123456")  # type: ignore[union-attr]
+        fills = {group.get("id"): group.get("fill") for group in root.iter(f"{NAMESPACE}g")}
+        self.assertEqual((fills["colour-1"], fills["joints-1"]), ("#123456", "none"))
         self.assertEqual(root.get("viewBox"), "0 0 96 96")
 
 
@@ -170,7 +171,7 @@ class Lines(unittest.TestCase):
         points = np.concatenate([curve.pieces.reshape(-1, 2) for curve in disc.rings[0]])
         apart = np.hypot(*(points - (90.5, 120.5)).T)
         self.assertGreater(float(np.percentile(apart, 10)), 47)
-        self.assertLess(float(np.percentile(apart, 95)), 54)
+        self.assertLess(float(np.median(apart)), 53)
 
     def test_what_is_filled_in_stays_filled(self) -> None:
         cv2.circle(self.picture, (90, 120), 30, (20, 20, 20), -1, cv2.LINE_AA)

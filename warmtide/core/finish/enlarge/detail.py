@@ -28,9 +28,9 @@ _SOFT, _SHARP = 0.26, 0.42
 _GRAIN = (3.0, 9.0)
 _WIDER = 3.0
 # Blur of the tensor in old pixels, and how much it must run one way for an edge.
-_WAY_BLUR, _ONE_WAY = 2.0, (0.55, 0.85)
+_WAY_BLUR, _ONE_WAY = 2.0, (0.66, 0.92)
 # How much an edge is drawn together at strength 1, how far it looks in new pixels an old one, rows at once and rows around.
-_DRAWN, _REACH = 5.0, 0.75
+_DRAWN, _REACH = 4.0, 0.75
 _STRIP, _MARGIN = 512, 96
 _LUMA = (0.299, 0.587, 0.114)
 

@@ -76,19 +76,42 @@ def _rings(sides: list[tuple[Border, Curve]], area: int) -> list[tuple[Curve, ..
     return rings
 
 
-def shapes_of(labels: Int, scale: float, moved: Moved = middles_of) -> dict[int, Shape]:
-    """Every area of labels (h, w) as one shape, `scale` picture pixels a point; those of -1 are left out.
+def lines_of(labels: Int, scale: float, moved: Moved = middles_of) -> list[tuple[Border, Curve]]:
+    """Every line between areas of labels (h, w) as a curve, `scale` picture pixels a point.
 
     moved : gives the points of a line between two areas, one a crack.
     """
-    around: dict[int, list[tuple[Border, Curve]]] = defaultdict(list)
+    found = []
     for border in borders_of(labels):
         curve = _curve(border, border.corners if _on_rim(border) else moved(border))
-        curve = Curve(curve.pieces * scale, curve.straight)
+        found.append((border, Curve(curve.pieces * scale, curve.straight)))
+    return found
+
+
+def shapes_of(lines: list[tuple[Border, Curve]]) -> dict[int, Shape]:
+    """Every area that lines run around as one shape; those of -1 are left out."""
+    around: dict[int, list[tuple[Border, Curve]]] = defaultdict(list)
+    for border, curve in lines:
         for side in (border.left, border.right):
             if side >= 0:
                 around[side].append((border, curve))
     return {area: Shape(tuple(_rings(sides, area))) for area, sides in around.items()}
+
+
+def _joints(lines: list[tuple[Border, Curve]], rank_of: list[int], groups: list[Group]) -> tuple[Group, ...]:
+    """Lines under the areas where two meet, each in the colour of the one that lies lower: a program that draws both with soft edges
+    would let what is behind them shine through.
+
+    rank_of : place of an area's group among `groups`.
+    """
+    own: dict[int, list[tuple[Curve, ...]]] = defaultdict(list)
+    for border, curve in lines:
+        if border.left >= 0 and border.right >= 0:
+            own[min(rank_of[border.left], rank_of[border.right])].append((curve,))
+    return tuple(
+        Group(f"joints-{rank + 1}", groups[rank].colour, (Shape(tuple(rings), 1.0),))
+        for rank, rings in sorted(own.items())
+    )
 
 
 def _connected(labels: Int, count: int) -> tuple[Int, list[int]]:
@@ -117,13 +140,17 @@ def traced_areas(rgb: Byte, colours: int | None = None, title: str = "") -> Draw
     labels, found, factor = coloured_areas(lab, colours)
     parts, label_of = _connected(labels, len(found))
     encoded, table = to_rgb(lab).astype(f32), to_rgb(found[None])[0].astype(f32)[label_of]
-    shapes = shapes_of(parts, 1 / factor, lambda border: moved_between(border, encoded, table, factor))
+    lines = lines_of(parts, 1 / factor, lambda border: moved_between(border, encoded, table, factor))
+    shapes = shapes_of(lines)
     seen = lab_to_bytes(found[None].astype(np.float32))[0]
     size = np.bincount(labels.ravel(), minlength=len(found))
     groups: list[Group] = []
+    rank = np.zeros(len(found), int)
     for k in np.argsort(-size):
+        rank[k] = len(groups)
         own = tuple(shapes[part] for part, label in enumerate(label_of) if label == k)
         if own:
             name = "#{:02x}{:02x}{:02x}".format(*seen[k])
             groups.append(Group(f"colour-{len(groups) + 1}", name, own))
-    return Drawing(rgb.shape[1], rgb.shape[0], tuple(groups), title)
+    joints = _joints(lines, [int(rank[label]) for label in label_of], groups)
+    return Drawing(rgb.shape[1], rgb.shape[0], tuple(groups), title, joints)

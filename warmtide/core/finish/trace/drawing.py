@@ -26,12 +26,13 @@ class Group:
 
 @dataclass(frozen=True)
 class Drawing:
-    """What was traced, in pixels of the picture that it came from."""
+    """What was traced, in pixels of the picture that it came from; `joints` lie under all and are no shapes of their own."""
 
     width: int
     height: int
     groups: tuple[Group, ...]
     title: str = ""
+    joints: tuple[Group, ...] = ()
 
     @property
     def nodes(self) -> int:
@@ -72,7 +73,7 @@ def svg_of(drawing: Drawing, shown: dict[str, str] | None = None) -> str:
     out = [f'<svg xmlns="http://www.w3.org/2000/svg" {size}>']
     if drawing.title:
         out.append(f"<title>{escape(drawing.title)}</title>")
-    for group in drawing.groups:
+    for group in (*drawing.joints, *drawing.groups):
         colour = (shown or {}).get(group.colour, group.colour)
         lines = bool(group.shapes) and group.shapes[0].width is not None
         paint = (
