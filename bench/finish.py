@@ -30,7 +30,7 @@ from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
 from warmtide.core.maths.arrays import Byte, Mask
 from warmtide.core.model.recipe import Recipe
-from warmtide.core.pictures.framing import Framing, frame
+from warmtide.core.pictures.framing import Framing, frame, framed_shape
 from warmtide.core.pictures.image import decode
 from warmtide.core.readings.pair import Pair, SourceReading
 
@@ -59,7 +59,7 @@ def source_of(look: str, side: int) -> Byte:
 
 def job_of(look: str, side: int, small: Byte) -> Job:
     recipe = Recipe(look=look)
-    height, width = source_of(look, side).shape[:2]
+    height, width = framed_shape(*small.shape[:2], side)
     return Job(small, height, width, origin=Origin(recipe, look_of(recipe), lambda s: source_of(look, s)))
 
 

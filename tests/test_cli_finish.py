@@ -1,0 +1,122 @@
+"""Finishing from the command line, as a script sees it."""
+
+import contextlib
+import io
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+from PIL import Image
+
+from tests.pictures import as_file, disc_on_ground, harbour
+from warmtide.cli import main
+from warmtide.core.pictures.image import decode
+from warmtide.core.pictures.inside import recipe_inside
+
+
+class Finishing(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.picture = self.folder / "sources" / "quay.png"
+        self.picture.parent.mkdir()
+        self.picture.write_bytes(as_file(harbour(120, 180, 5)))
+        self.take = self.folder / "take.png"
+        self.run_main("restyle", self.picture, "-o", self.take, "--look", "ink-comic", "--size", 96)
+
+    def run_main(self, *arguments: object) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            code = main([str(a) for a in arguments])
+        return code, out.getvalue(), err.getvalue()
+
+    def size(self, path: Path) -> tuple[int, int]:
+        return decode(path.read_bytes()).rgba.shape[:2]
+
+    def test_a_take_is_painted_again_from_its_source_and_a_photo_made_larger(self) -> None:
+        out = self.folder / "large.png"
+        code, said, _ = self.run_main(
+            "enlarge",
+            self.take,
+            "-o",
+            out,
+            "--size",
+            180,
+            "--way",
+            "painted",
+            "--sources",
+            self.picture.parent,
+            "--json",
+        )
+        self.assertEqual((code, json.loads(said)["size"], self.size(out)), (0, [180, 120], (120, 180)))
+        for way in ("detail", "edges", "area"):
+            code, _, _ = self.run_main("enlarge", self.picture, "-o", out, "--factor", 1.5, "--way", way)
+            self.assertEqual((code, self.size(out)), (0, (180, 270)), way)
+
+    def test_transparency_comes_along(self) -> None:
+        cut = self.folder / "cut.png"
+        rgba = Image.fromarray(disc_on_ground(60, 60)).convert("RGBA")
+        rgba.putalpha(Image.new("L", (60, 60), 0))
+        rgba.save(cut)
+        self.run_main("enlarge", cut, "-o", self.folder / "o.png")
+        self.assertEqual(int(decode((self.folder / "o.png").read_bytes()).rgba[..., 3].max()), 0)
+
+    def test_a_picture_is_traced(self) -> None:
+        disc = self.folder / "disc.png"
+        disc.write_bytes(as_file(disc_on_ground(96, 96)))
+        out = self.folder / "disc.svg"
+        code, said, _ = self.run_main("trace", disc, "-o", out, "--as", "areas", "--json")
+        told = json.loads(said)
+        self.assertEqual((code, len(told["colours"]), told["bytes"]), (0, 3, out.stat().st_size))
+        self.assertIn(b'viewBox="0 0 96 96"', out.read_bytes())
+
+    def test_pictures_are_exported_with_names_and_what_they_carry(self) -> None:
+        out = self.folder / "x.tif"
+        code, said, _ = self.run_main("export", self.take, "-o", out, "--depth", 16, "--dpi", 240, "--json")
+        self.assertEqual((code, json.loads(said)["bytes"]), (0, out.stat().st_size))
+        self.assertEqual((recipe_inside(out.read_bytes()) or {})["recipe"]["look"], "ink-comic")
+        folder = self.folder / "many"
+        code, _, _ = self.run_main(
+            "export",
+            self.take,
+            self.picture,
+            "-o",
+            folder,
+            "--format",
+            "jpg",
+            "--no-recipe",
+            "--name",
+            "{number}-{look}-{width}",
+        )
+        self.assertEqual(
+            (code, sorted(p.name for p in folder.iterdir())), (0, ["001-ink-comic-96.jpg", "002-none-180.jpg"])
+        )
+        self.assertIsNone(recipe_inside((folder / "001-ink-comic-96.jpg").read_bytes()))
+
+    def test_bad_input_is_one_line_and_nothing_is_written(self) -> None:
+        out = ("-o", self.folder / "o.png")
+        for arguments, words in (
+            (("enlarge", self.take, *out, "--factor", 40), "1 to 16"),
+            (("enlarge", self.take, *out, "--size", 9000), "8192"),
+            (("enlarge", self.take, *out, "--size", 200, "--factor", 2), "not both"),
+            (("enlarge", self.take, *out, "--way", "magic"), "use one of painted"),
+            (("enlarge", self.picture, *out, "--way", "painted"), "holds no recipe"),
+            (("enlarge", self.take, *out, "--way", "painted", "--sources", self.folder / "none"), "can't be read"),
+            (("enlarge", self.take, *out, "--way", "fine", "--sources", self.folder), "is not in"),
+            (("trace", self.take, *out, "--as", "dots"), "areas, lines, outlines"),
+            (("trace", self.take, *out, "--colours", 99), "2 to 32"),
+            (("export", self.take, *out, "--dpi", 0), "36 to 2400"),
+            (("export", self.take, *out, "--quality", 101), "1 to 100"),
+            (("export", self.take, *out, "--depth", 12), "8 or 16"),
+            (("export", self.take, *out, "--format", "doc"), "use one of png"),
+            (("export", self.take, *out, "--name", "../{look}"), "leave out /"),
+            (("export", self.take, self.picture, "-o", self.take), "is a file"),
+        ):
+            with self.subTest(arguments=arguments[3:]):
+                code, said, err = self.run_main(*arguments)
+                self.assertEqual((code, said), (2, ""))
+                self.assertEqual(err.count("\n"), 1, err)
+                self.assertIn(words, err)
+        self.assertFalse((self.folder / "o.png").exists())
