@@ -18,7 +18,7 @@ from .kind import Job, Origin, Way
 # Bytes that the engine may take for a picture, and what it takes a pixel: where a look paints beside the sampler, and where it
 # makes a thing of the source's own shapes, which it holds part by part.
 _MEMORY = 650_000_000
-_A_PIXEL, _A_PIXEL_OF_A_THING = 590, 1100
+_A_PIXEL, _A_PIXEL_OF_A_THING = 590, 900
 # Of the work, what painting is where the picture is carried on afterwards.
 _PAINTING = 70
 
