@@ -2,6 +2,7 @@
 
 import itertools
 import re
+import time
 from typing import Any
 
 from playwright.sync_api import expect
@@ -9,6 +10,8 @@ from playwright.sync_api import expect
 from tests.browser.browser import DeskTest
 from tests.pictures import as_file, harbour
 
+# Seconds within which a busy machine has drawn what it was asked for.
+SETTLES = 3.0
 LARGE, USUAL = (1920, 1080), (1280, 800)
 # Every picture of the sheet that is in sight, source and takes.
 PICTURES = """
@@ -180,7 +183,16 @@ class Room(DeskTest):
         page.get_by_role("button", name="Fit", exact=True).click()
 
     def aligned(self) -> None:
-        apart = self.page.evaluate(
+        """Once what was drawn last stands still: a busy machine may show a frame between the sheet's and the chart's."""
+        deadline = time.monotonic() + SETTLES
+        while max(apart := self.apart()) > 1 and time.monotonic() < deadline:
+            self.page.evaluate("() => new Promise((done) => requestAnimationFrame(done))")
+        self.assertGreater(len(apart), 4)
+        self.assertLessEqual(max(apart), 1)
+
+    def apart(self) -> list[float]:
+        """How far every point of the chart is from the middle of its take, pixels."""
+        found: list[float] = self.page.evaluate(
             """() => [...document.querySelectorAll('[data-point]')].flatMap((point) => {
               const cell = document.querySelector(`[data-take="${point.dataset.point}"]`);
               if (!cell) return [];
@@ -188,8 +200,7 @@ class Room(DeskTest):
               return [Math.abs((a.left + a.right) / 2 - (b.left + b.right) / 2)];
             })"""
         )
-        self.assertGreater(len(apart), 4)
-        self.assertLessEqual(max(apart), 1)
+        return found
 
     def test_one_take_and_the_bench(self) -> None:
         page = self.page
