@@ -40,6 +40,8 @@ _MEMORY = {4096: 1000, 8192: 1500}
 _KEPT, _NO_WORSE = 98.0, -0.1
 _TRACED = {"areas": 0.99, "outlines": 0.95, "lines": 0.95}
 _SLOW_TRACE = 1.5
+# What a look is made for, where that is no badge.
+_OWN = {"product": "kettle.png", "built": "massing.png"}
 _SOME = ("watercolour", "ink-comic", "line-art", "soft-toon", "gold")
 _DRAWN = (("badge.svg", "areas"), ("badge.png", "areas"), ("massing.png", "areas"), ("block.png", "areas"))
 _INKED = (
@@ -52,6 +54,8 @@ _INKED = (
 
 def source_of(look: str, side: int) -> Byte:
     """What a look is made for, at a size."""
+    if look in _OWN:
+        return frame(decode((_PICTURES / _OWN[look]).read_bytes(), side).rgba, Framing(), side)
     if look_of(Recipe(look=look)).handling.once:
         return frame(decode((_PICTURES / "badge.png").read_bytes(), side).rgba, Framing(), side)
     return framed(side)

@@ -4,6 +4,7 @@ import cv2
 import numpy as np
 
 from ...maths.arrays import Mask
+from ...maths.nearest import from_nearest
 from ...understanding.sketch.areas import trapped
 from .areas import lines_of, shapes_of
 from .drawing import Group
@@ -18,5 +19,7 @@ def areas_between(ink: Ink) -> Group:
     height, width = ink.mask.shape[0] // FINER, ink.mask.shape[1] // FINER
     walls: Mask = cv2.resize(ink.mask.astype(np.float32), (width, height), interpolation=cv2.INTER_AREA) > _WALL
     labels = trapped(walls, min(height, width) / 640)
+    if labels.any():
+        labels = from_nearest(labels, labels > 0)[0]
     found = shapes_of(lines_of(labels.astype(np.int32), 1.0))
     return Group("areas", ink.paper, tuple(found[area] for area in sorted(found)))

@@ -16,7 +16,9 @@ from ...maths.jit import kernel
 
 # A corner: two chords of this reach turn by more than this, and none nearer turns more.
 _REACH, _TURN = 5.0, 0.62
-_ROUNDS, _DEEP = 4, 24
+_ROUNDS, _DEEP, _STACK = 4, 24, 64
+# Length over which a line shows its direction.
+_LOOK = 3.0
 CALM = 8
 
 
@@ -168,46 +170,91 @@ def corners_of(points: AnyArray, closed: bool) -> list[int]:
     return found
 
 
-def _way(points: AnyArray, reach: float) -> AnyArray:
-    """Unit direction in which a line leaves its first point, over some length."""
-    apart = points - points[0]
-    far = np.flatnonzero((apart**2).sum(1) >= reach * reach)
-    to = apart[far[0] if len(far) else -1]
-    length = float(np.hypot(*to))
-    return to / length if length > 0 else np.array([1.0, 0.0])
+@kernel
+def _way(points, begin, step, reach, out):  # type: ignore[no-untyped-def]
+    """Unit direction in which a line leaves a point, ahead (step 1) or back (-1), over some length at least."""
+    x, y = points[begin, 0], points[begin, 1]
+    at = begin
+    dx = dy = 0.0
+    while 0 <= at + step < len(points):
+        at += step
+        dx, dy = points[at, 0] - x, points[at, 1] - y
+        if dx * dx + dy * dy >= reach * reach:
+            break
+    length = np.sqrt(dx * dx + dy * dy)
+    out[0], out[1] = (dx / length, dy / length) if length > 0 else (1.0, 0.0)
 
 
-def _straight(points: AnyArray, within: float) -> bool:
-    """Whether all points lie beside the line from the first to the last."""
-    along = points[-1] - points[0]
-    length = float(np.hypot(*along))
+@kernel
+def _off_chord(points):  # type: ignore[no-untyped-def]
+    """How far points lie from the line from the first to the last, the furthest; a great deal where those are one."""
+    dx, dy = points[len(points) - 1, 0] - points[0, 0], points[len(points) - 1, 1] - points[0, 1]
+    length = np.sqrt(dx * dx + dy * dy)
     if length == 0:
-        return False
-    apart = np.abs(along[0] * (points[:, 1] - points[0, 1]) - along[1] * (points[:, 0] - points[0, 0])) / length
-    return float(apart.max()) <= within
+        return 1e9
+    most = 0.0
+    for i in range(1, len(points) - 1):
+        most = max(most, abs(dx * (points[i, 1] - points[0, 1]) - dy * (points[i, 0] - points[0, 0])))
+    return most / length
 
 
-def _run(
-    points: AnyArray, within: float, first: AnyArray, last: AnyArray, deep: int, out: list[tuple[AnyArray, bool]]
-) -> None:
-    """Fit a run without corners, in halves where one cubic is not near enough."""
-    if len(points) < 3 or _straight(points, within):
-        a, b = points[0], points[-1]
-        out.append((np.array([a, a + (b - a) / 3, b - (b - a) / 3, b]), True))
-        return
-    cubic, place = np.empty((4, 2)), np.zeros(1, np.int64)
+@kernel
+def _fit_run(points, within, first, last, pieces, straight):  # type: ignore[no-untyped-def]
+    """Fit a run without corners into `pieces`, in halves where one cubic is not near enough; how many there are.
+
+    first, last : unit directions in which it leaves its ends, inwards.
+    """
+    begins, ends, deeps = np.empty(_STACK, np.int64), np.empty(_STACK, np.int64), np.empty(_STACK, np.int64)
+    ways = np.empty((_STACK, 2, 2))
+    place, ahead, behind = np.zeros(1, np.int64), np.empty(2), np.empty(2)
+    begins[0], ends[0], deeps[0] = 0, len(points) - 1, 0
+    ways[0, 0], ways[0, 1] = first, last
+    top, count = 1, 0
+    while top > 0:
+        top -= 1
+        begin, end, deep = begins[top], ends[top], deeps[top]
+        out, away = ways[top, 0].copy(), ways[top, 1].copy()
+        part = points[begin : end + 1]
+        if end - begin < 2 or _off_chord(part) <= within:
+            for k in range(2):
+                a, b = points[begin, k], points[end, k]
+                pieces[count, 0, k], pieces[count, 1, k] = a, a + (b - a) / 3
+                pieces[count, 2, k], pieces[count, 3, k] = b - (b - a) / 3, b
+            straight[count] = True
+            count += 1
+            continue
+        worst = _fitted(part, out, away, pieces[count], _ROUNDS, place)
+        if worst <= within * within or deep >= _DEEP:
+            straight[count] = False
+            count += 1
+            continue
+        cut = begin + min(max(place[0], 1), end - begin - 1)
+        _way(points[begin : end + 1], cut - begin, 1, _LOOK, ahead)
+        _way(points[begin : end + 1], cut - begin, -1, _LOOK, behind)
+        mx, my = ahead[0] - behind[0], ahead[1] - behind[1]
+        length = np.sqrt(mx * mx + my * my)
+        if length > 1e-6:
+            mx, my = mx / length, my / length
+        else:
+            mx, my = ahead[0], ahead[1]
+        # The second half lies lower, so that pieces come in their order.
+        begins[top], ends[top], deeps[top] = cut, end, deep + 1
+        ways[top, 0, 0], ways[top, 0, 1] = mx, my
+        ways[top, 1] = away
+        top += 1
+        begins[top], ends[top], deeps[top] = begin, cut, deep + 1
+        ways[top, 0] = out
+        ways[top, 1, 0], ways[top, 1, 1] = -mx, -my
+        top += 1
+    return count
+
+
+def _run(points: AnyArray, within: float, first: AnyArray, last: AnyArray) -> tuple[AnyArray, AnyArray]:
+    """Pieces (n, 4, 2) of a run without corners, and which are lines."""
     points = np.ascontiguousarray(points)
-    worst = _fitted(points, first, last, cubic, _ROUNDS, place)
-    if worst <= within * within or deep >= _DEEP:
-        out.append((cubic, False))
-        return
-    cut = int(np.clip(place[0], 1, len(points) - 2))
-    ahead, behind = _way(points[cut:], 3.0), _way(points[cut::-1], 3.0)
-    middle = ahead - behind
-    length = float(np.hypot(*middle))
-    middle = middle / length if length > 1e-6 else ahead
-    _run(points[: cut + 1], within, first, -middle, deep + 1, out)
-    _run(points[cut:], within, middle, last, deep + 1, out)
+    pieces, straight = np.empty((len(points), 4, 2)), np.empty(len(points), np.bool_)
+    count = _fit_run(points, within, np.ascontiguousarray(first), np.ascontiguousarray(last), pieces, straight)
+    return pieces[:count], straight[:count]
 
 
 def _calmed(run: AnyArray, rounds: int) -> AnyArray:
@@ -253,14 +300,17 @@ def smooth_curve(points: AnyArray, closed: bool, within: float, calm: int = CALM
     else:
         cuts = sorted({0, *corners, len(points) - 1})
     smooth = closed and not corners
-    out: list[tuple[AnyArray, bool]] = []
+    out: list[tuple[AnyArray, AnyArray]] = []
+    first, last = np.empty(2), np.empty(2)
     for a, b in itertools.pairwise(cuts):
         run = points[a : b + 1] if smooth else _calmed(points[a : b + 1], calm)
-        first, last = _way(run, 3.0), _way(run[::-1], 3.0)
         if smooth:
             first, last = _across(points, a), -_across(points, b)
-        _run(run, within, first, last, 0, out)
-    return Curve(np.array([piece for piece, _ in out]), np.array([line for _, line in out]))
+        else:
+            _way(run, 0, 1, _LOOK, first)
+            _way(run, len(run) - 1, -1, _LOOK, last)
+        out.append(_run(run, within, first, last))
+    return Curve(np.concatenate([pieces for pieces, _ in out]), np.concatenate([lines for _, lines in out]))
 
 
 def _across(points: AnyArray, at: int) -> AnyArray:

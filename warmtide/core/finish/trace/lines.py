@@ -12,7 +12,9 @@ from .outlines import outlined
 from .skeleton import Line, middle_lines
 
 # How far a stroke may run from the middle, in fine points; a stroke is parted where its width is off by more than both of these.
-_WITHIN, _OFF, _OFF_POINTS = 0.8, 0.22, 0.8
+_WITHIN, _CALM, _OFF, _OFF_POINTS = 0.35, 4, 0.15, 0.5
+# A stroke along a smooth middle covers a little less than the line, which wavers.
+_WIDER = 1.05
 _SHORTEST = 5
 # What is wider than this many usual lines is filled in.
 _FILLED = 3.2
@@ -45,8 +47,8 @@ def _strokes(line: Line) -> list[Shape]:
     parts = _parts(line.widths, 0, len(line.points) - 1)
     for begin, end in parts:
         points = line.points[begin : end + 1]
-        curve = smooth_curve(points, line.closed and len(parts) == 1, _WITHIN)
-        width = max(float(np.mean(line.widths[begin : end + 1])), 1.0) / FINER
+        curve = smooth_curve(points, line.closed and len(parts) == 1, _WITHIN, _CALM)
+        width = max(_WIDER * float(np.mean(line.widths[begin : end + 1])), 1.0) / FINER
         found.append(Shape(((Curve(curve.pieces / FINER, curve.straight),),), width))
     return found
 

@@ -20,7 +20,7 @@ _SMALL, _OBJECT = 0.004, 0.004
 
 
 def trapped(walls: Mask, unit: float) -> Int:
-    """Areas that balls of falling size can fill without passing a wall or a gap narrower than they are."""
+    """Areas that balls of falling size can fill without passing a wall or a gap narrower than they are, from 1; 0 where none is."""
     labels = np.zeros(walls.shape, np.int32)
     count = 0
     for ball in _BALLS:
@@ -46,6 +46,11 @@ def trapped(walls: Mask, unit: float) -> Int:
             else:
                 count += 1
                 labels[view][body] = count
+    return labels
+
+
+def _to_their_lines(labels: Int) -> Int:
+    """Areas that reach to the middle of their lines."""
     from scipy import ndimage
 
     nearest = ndimage.distance_transform_edt(labels == 0, return_distances=False, return_indices=True)
@@ -96,7 +101,7 @@ def _joined(labels: Int, drawn: Mask) -> Int:
 def areas_of(strokes: Strokes) -> Int:
     """Areas (h, w) of a sketch, 0 for the paper around; borders run along the lines. About .6 s at 512 px."""
     unit = strokes.unit
-    labels = trapped(strokes.walls, unit)
+    labels = _to_their_lines(trapped(strokes.walls, unit))
     drawn = cv2.dilate((strokes.walls & (strokes.line > 0.22)).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
     labels = _joined(labels, drawn)
     ring = np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]])
