@@ -55,6 +55,16 @@ class Finishing(unittest.TestCase):
             code, _, _ = self.run_main("enlarge", self.picture, "-o", out, "--factor", 1.5, "--way", way)
             self.assertEqual((code, self.size(out)), (0, (180, 270)), way)
 
+    def test_a_cut_out_before_a_ground_is_painted_again(self) -> None:
+        cut = self.picture.parent / "cut.png"
+        rgba = Image.fromarray(disc_on_ground(96, 96)).convert("RGBA")
+        rgba.putalpha(Image.fromarray((disc_on_ground(96, 96)[..., 0] < 100).astype("uint8") * 255))
+        rgba.save(cut)
+        take, out = self.folder / "thing.png", self.folder / "o.png"
+        self.run_main("restyle", cut, "-o", take, "--look", "enamel", "--size", 64)
+        code, _, err = self.run_main("enlarge", take, "-o", out, "--way", "painted", "--sources", self.picture.parent)
+        self.assertEqual((code, self.size(out)), (0, (128, 128)), err)
+
     def test_transparency_comes_along(self) -> None:
         cut = self.folder / "cut.png"
         rgba = Image.fromarray(disc_on_ground(60, 60)).convert("RGBA")

@@ -14,11 +14,13 @@ from ..core.finish.trace.trace import flattened, traced
 from ..core.job.looking import look_of
 from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.errors import BadInput
-from ..core.model.recipe import Recipe, recipe_from, take_key
+from ..core.model.guides import NO_GUIDES
+from ..core.model.recipe import SIZES, Recipe, recipe_from, take_key
 from ..core.pictures.framing import Framing, frame
 from ..core.pictures.image import Picture, png
 from ..core.pictures.inside import recipe_inside
 from .files import read_picture, say, write_file
+from .guides import covered
 
 _FACTOR = 2.0
 _PICTURES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".avif", ".svg")
@@ -38,7 +40,8 @@ def _source_of(kept: dict[str, object], recipe: Recipe, folder: Path) -> tuple[P
             framed = frame(picture.rgba, framing, recipe.size)
         except BadInput:
             continue
-        if take_key(pixel_key(framed), recipe) == kept.get("key"):
+        guides = covered(NO_GUIDES, picture, recipe, framing, recipe.size)
+        if take_key(pixel_key(framed), recipe, guides.key) == kept.get("key"):
             return picture, framing
     if named:
         raise BadInput(
@@ -63,7 +66,7 @@ def _origin(image: Path, sources: Path | None) -> Origin:
     def framed(side: int) -> Byte:
         return frame(picture.rgba, framing, side)
 
-    return Origin(recipe, look_of(recipe), framed)
+    return Origin(recipe, look_of(recipe), framed, covered(NO_GUIDES, picture, recipe, framing, SIZES[1]))
 
 
 def enlarge(

@@ -1,12 +1,18 @@
 """Guides, faces and placements as they are written on the command line."""
 
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from ..core.engine.staging import takes_cover
+from ..core.job.looking import look_of
 from ..core.model.errors import BadInput
 from ..core.model.face import Face
 from ..core.model.guides import NO_GUIDES, Guides
+from ..core.model.recipe import Recipe
+from ..core.pictures.framing import Framing, framed_cover
 from ..core.pictures.guide import guide_plane
+from ..core.pictures.image import Picture
 from .files import read_picture
 
 
@@ -46,3 +52,10 @@ def placement_from(text: str | None) -> dict[str, Any] | None:
         raise BadInput(f"{text!r} is not a placement; write x,y,height or x,y,height,stands, such as 0.5,0.9,0.4.")
     stance = {"stance": parts[3]} if len(parts) == 4 else {}
     return {"x": numbers[0], "y": numbers[1], "tall": numbers[2], **stance}
+
+
+def covered(guides: Guides, picture: Picture, recipe: Recipe, framing: Framing, size: int) -> Guides:
+    """Guides with the cover of a transparent picture, where that matters."""
+    if not takes_cover(recipe, look_of(recipe)):
+        return guides
+    return replace(guides, cover=framed_cover(picture.rgba, framing, size))

@@ -2,12 +2,9 @@
 
 import json
 import time
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from ..core.engine.staging import takes_cover
-from ..core.job.looking import look_of
 from ..core.job.take import read_take, render
 from ..core.job.take import restyle as restyle_source
 from ..core.maths.arrays import Byte, pixel_key
@@ -15,9 +12,10 @@ from ..core.model.cache import SharedCache
 from ..core.model.guides import Guides
 from ..core.model.recipe import HOLDS, Recipe, recipe_from, take_key
 from ..core.model.sweep import Span, expand, parse_values
-from ..core.pictures.framing import Framing, frame, framed_cover
-from ..core.pictures.image import Picture, png
+from ..core.pictures.framing import Framing, frame
+from ..core.pictures.image import png
 from .files import read_picture, say, write_file
+from .guides import covered
 from .looks import named_look
 from .reading import shown
 from .words import note_words
@@ -28,13 +26,6 @@ def saved(take: Byte, key: str, recipe: Recipe, source: str) -> bytes:
     return png(take, {"recipe": recipe.model_dump(), "key": key, "source": source})
 
 
-def _covered(guides: Guides, picture: Picture, recipe: Recipe) -> Guides:
-    """With the cover of a transparent picture, where that matters."""
-    if not takes_cover(recipe, look_of(recipe)):
-        return guides
-    return replace(guides, cover=framed_cover(picture.rgba, Framing(), recipe.size))
-
-
 def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: Any) -> None:
     """Restyle one picture; `controls` are the recipe's fields, holds by their own names."""
     controls["look"], second = named_look(controls["look"]), controls["second_look"]
@@ -43,7 +34,7 @@ def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: A
     recipe = recipe_from({**controls, "holds": holds})
     picture = read_picture(image)
     source = frame(picture.rgba, Framing(), recipe.size)
-    guides = _covered(guides, picture, recipe)
+    guides = covered(guides, picture, recipe, Framing(), recipe.size)
     began, cache = time.perf_counter(), SharedCache()
     take = restyle_source(source, recipe, say, cache, guides)
     # Read only where the reading is shown: it costs half as much again as the take.
@@ -78,7 +69,7 @@ def sweep(image: Path, out: Path, as_json: bool, guides: Guides, fixed: dict[str
     cells: list[tuple[str, Byte]] = []
     takes = []
     for number, recipe in enumerate(recipes, 1):
-        rendered = render(source, recipe, None, cache, _covered(guides, picture, recipe))
+        rendered = render(source, recipe, None, cache, covered(guides, picture, recipe, Framing(), recipe.size))
         name = f"take-{number:03d}.png"
         write_file(out / name, saved(rendered.picture, rendered.key, recipe, image.name))
         values = {**recipe.model_dump(), **recipe.holds.model_dump()}
