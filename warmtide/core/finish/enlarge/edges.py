@@ -22,7 +22,7 @@ from .kind import Job, Way, silent
 
 # Rows of the old picture that are worked on at once, and those around them that what is done there reaches.
 _STRIP, _MARGIN = 160, 20
-_CORRECTIONS = 3
+CORRECTIONS = 3
 # The tensor: its blur in new pixels, and the contrast (8 bit, squared) below which no way is sure.
 _TENSOR_BLUR = 1.2
 _CALM = 20.0
@@ -89,13 +89,13 @@ def _along(plane: Float) -> Float:
     return out
 
 
-def _grown(strip: Byte, times: int) -> Byte:
+def _grown(strip: Byte, times: int, corrections: int) -> Byte:
     """A strip (h, w, c) uint8 `times` as large a side."""
     height, width = strip.shape[:2]
     size, small = (width * times, height * times), (width, height)
     old = strip.astype(f32)
     made = _along(cv2.resize(old, size, interpolation=cv2.INTER_LANCZOS4))
-    for _ in range(_CORRECTIONS):
+    for _ in range(corrections):
         lost = old - cv2.resize(made, small, interpolation=cv2.INTER_AREA)
         made += cv2.resize(lost, size, interpolation=cv2.INTER_LANCZOS4)
     around = np.ones((3, 3), np.uint8)
@@ -105,14 +105,16 @@ def _grown(strip: Byte, times: int) -> Byte:
     return np.asarray(np.clip(made + f32(0.5), 0, 255), np.uint8)
 
 
-def stepped(picture: Byte, times: int, said: Callable[[float], None], strip: int = _STRIP) -> Byte:
+def stepped(
+    picture: Byte, times: int, said: Callable[[float], None], strip: int = _STRIP, corrections: int = CORRECTIONS
+) -> Byte:
     """A picture (h, w, 3) uint8 two or three times as large a side, strip by strip; `said` gets the share done, 0..1."""
     height, width = picture.shape[:2]
     out = np.empty((height * times, width * times, 3), np.uint8)
     for top in range(0, height, strip):
         bottom = min(top + strip, height)
         first, last = max(top - _MARGIN, 0), min(bottom + _MARGIN, height)
-        made = _grown(picture[first:last], times)
+        made = _grown(picture[first:last], times, corrections)
         out[top * times : bottom * times] = made[(top - first) * times : (bottom - first) * times]
         said(bottom / height)
     return out
@@ -127,12 +129,13 @@ def steps_to(factor: float) -> list[int]:
     return steps
 
 
-def enlarged_along_edges(job: Job) -> Byte:
+def enlarged_along_edges(job: Job, corrections: int = CORRECTIONS) -> Byte:
     """A picture made larger along its edges.
 
     Parameters
     ----------
-    job : a picture (h, w, 3) uint8 sRGB and the size wanted, at least its own.
+    job : a picture (h, w, 3) uint8 sRGB and the size wanted, at least its own. corrections : how often the means of the old pixels are
+        restored; 0 leaves edges smoother than they were, where the picture has stairs of its own.
 
     Returns
     -------
@@ -149,7 +152,7 @@ def enlarged_along_edges(job: Job) -> Byte:
         def said(done: float, begun: float = begun, share: float = share) -> None:
             job.progress(int(100 * (begun + done * share) / sum(shares)), 100)
 
-        picture = stepped(picture, times, said)
+        picture = stepped(picture, times, said, corrections=corrections)
         before += share
     if picture.shape[:2] != (job.height, job.width):
         picture = np.asarray(cv2.resize(picture, (job.width, job.height), interpolation=cv2.INTER_AREA), np.uint8)
@@ -157,9 +160,15 @@ def enlarged_along_edges(job: Job) -> Byte:
     return picture
 
 
-def carried(picture: Byte, height: int, width: int, progress: Callable[[int, int], None] = silent) -> Byte:
-    """A picture (h, w, 3) uint8 at a larger size, along its edges."""
-    return enlarged_along_edges(Job(picture, height, width, progress))
+def carried(
+    picture: Byte,
+    height: int,
+    width: int,
+    progress: Callable[[int, int], None] = silent,
+    corrections: int = CORRECTIONS,
+) -> Byte:
+    """A picture (h, w, 3) uint8 at a larger size, along its edges; `corrections` as there."""
+    return enlarged_along_edges(Job(picture, height, width, progress), corrections)
 
 
 WAYS = (

@@ -51,7 +51,7 @@ def _again(job: Job, marks: float) -> Byte:
     return (
         take
         if take.shape[:2] == (job.height, job.width)
-        else carried(np.ascontiguousarray(take), rest.height, rest.width, rest.progress)
+        else carried(np.ascontiguousarray(take), rest.height, rest.width, rest.progress, corrections=0)
     )
 
 
