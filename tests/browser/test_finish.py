@@ -61,6 +61,21 @@ class Finish(BrowserTest):
         page.keyboard.press("Escape")
         page.wait_for_url(re.compile(rf"/study/{self.study}$"))
 
+    def test_a_take_dragged_out_of_the_window_is_a_file(self) -> None:
+        self.found(303, 1)
+        link = self.page.get_by_role("link", name="Save as PNG")
+        carried = link.evaluate(
+            """(node) => {
+              const dataTransfer = new DataTransfer();
+              node.dispatchEvent(new DragEvent("dragstart", { dataTransfer, bubbles: true }));
+              return dataTransfer.getData("DownloadURL");
+            }"""
+        )
+        kind, name, address = carried.split(":", 2)
+        self.assertEqual((kind, name), ("image/png", "ink-comic-1.png"))
+        answer = self.stack.client.get(address)
+        self.assertEqual((recipe_inside(answer.content) or {})["recipe"]["seed"], 1)
+
     def test_traced_with_other_colours_and_saved(self) -> None:
         self.at_desk(as_file(disc_on_ground(160, 160)), "disc.png")
         study = self.page.url.split("/study/")[1].split("?")[0]
