@@ -8,6 +8,7 @@ import unittest
 from pathlib import Path
 
 from PIL import Image
+from PIL.PngImagePlugin import PngInfo
 
 from tests.pictures import as_file, disc_on_ground, harbour
 from warmtide.cli import main
@@ -130,3 +131,34 @@ class Finishing(unittest.TestCase):
                 self.assertEqual(err.count("\n"), 1, err)
                 self.assertIn(words, err)
         self.assertFalse((self.folder / "o.png").exists())
+
+    def test_a_saved_picture_is_made_again(self) -> None:
+        code, said, _ = self.run_main("replay", self.take, "--sources", self.picture.parent, "--json")
+        told = json.loads(said)
+        self.assertEqual((code, told["same"], told["differing"], told["steps"]), (0, True, 0, 1))
+        second, tiff, jpeg = self.folder / "second.png", self.folder / "second.tif", self.folder / "second.jpg"
+        self.run_main("restyle", self.take, "-o", second, "--look", "pencil", "--size", 96)
+        self.run_main("export", second, "-o", tiff)
+        self.run_main("export", second, "-o", jpeg)
+        again = self.folder / "again.png"
+        for file in (tiff, jpeg):
+            code, said, _ = self.run_main("replay", file, "--sources", self.picture.parent, "-o", again, "--json")
+            self.assertEqual((code, json.loads(said)["steps"]), (0, 2), file)
+        self.assertEqual(decode(again.read_bytes()).rgba.tobytes(), decode(second.read_bytes()).rgba.tobytes())
+        code, _, err = self.run_main("replay", tiff, "--sources", self.folder / "sources" / "..")
+        self.assertEqual((code, "quay.png" in err, err.count("\n")), (2, True, 1))
+        touched = Image.open(second)
+        touched.putpixel((3, 3), (1, 2, 3))
+        touched.save(self.folder / "touched.png", pnginfo=_with_text(second))
+        code, said, _ = self.run_main("replay", self.folder / "touched.png", "--sources", self.picture.parent)
+        self.assertEqual((code, "1 pixels are others" in said), (1, True))
+        code, _, err = self.run_main("replay", self.picture)
+        self.assertEqual((code, "does not say how it was made" in err), (2, True))
+
+
+def _with_text(path: Path) -> PngInfo:
+    """What a saved picture carries, for another file."""
+    info = PngInfo()
+    for name, text in Image.open(path).text.items():  # type: ignore[attr-defined]
+        info.add_itxt(name, text)
+    return info

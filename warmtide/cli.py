@@ -188,6 +188,21 @@ def trace(
 
 
 @app.command()
+def replay(
+    file: Annotated[Path, typer.Argument(help="a saved picture with its recipe inside")],
+    sources: Annotated[
+        list[Path] | None, typer.Option(help="a folder of originals; the picture's own if not given")
+    ] = None,
+    out: Annotated[Path | None, typer.Option("-o", help="the PNG to write")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Make a saved picture again from itself and its original, and say whether every pixel is the same."""
+    from .commands import replaying
+
+    raise typer.Exit(replaying.replayed(file, sources or [], out, as_json))
+
+
+@app.command()
 def export(
     images: Annotated[list[Path], typer.Argument(help="pictures, saved takes among them")],
     out: Annotated[Path, typer.Option("-o", help="the file to write, or a folder for several")],

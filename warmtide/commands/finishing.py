@@ -16,17 +16,17 @@ from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.errors import BadInput
 from ..core.model.guides import NO_GUIDES
 from ..core.model.recipe import SIZES, Recipe, recipe_from, take_key
-from ..core.pictures.framing import Framing, frame
-from ..core.pictures.image import Picture, png
+from ..core.pictures.framing import Framing
+from ..core.pictures.image import png
 from ..core.pictures.inside import recipe_inside
-from .files import read_picture, say, write_file
+from .files import read_framed, read_picture, say, write_file
 from .guides import covered
 
 _FACTOR = 2.0
 _PICTURES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".avif", ".svg")
 
 
-def _source_of(kept: dict[str, object], recipe: Recipe, folder: Path) -> tuple[Picture, Framing]:
+def _source_of(kept: dict[str, object], recipe: Recipe, folder: Path) -> tuple[Path, Framing]:
     """The source of a saved take among the pictures of a folder: the one that gives its key, or else the one of its name."""
     framing = Framing.model_validate(kept.get("framing") or {})
     try:
@@ -36,13 +36,12 @@ def _source_of(kept: dict[str, object], recipe: Recipe, folder: Path) -> tuple[P
     named = [path for path in files if path.name == kept.get("source")]
     for path in [*named, *(path for path in files if path not in named)]:
         try:
-            picture = read_picture(path)
-            framed = frame(picture.rgba, framing, recipe.size)
+            picture, framed = read_framed(path, framing, recipe.size)
         except BadInput:
             continue
         guides = covered(NO_GUIDES, picture, recipe, framing, recipe.size)
         if take_key(pixel_key(framed), recipe, guides.key) == kept.get("key"):
-            return picture, framing
+            return path, framing
     if named:
         raise BadInput(
             f"{named[0]} does not give this take: another engine version painted it, or a region, a depth guide or faces led it; "
@@ -61,10 +60,11 @@ def _origin(image: Path, sources: Path | None) -> Origin:
     if kept is None:
         raise BadInput(f"{image} holds no recipe, so that it can't be painted again; use detail, edges or a plain way.")
     recipe = recipe_from(dict(kept.get("recipe") or {}))
-    picture, framing = _source_of(kept, recipe, sources or image.parent)
+    path, framing = _source_of(kept, recipe, sources or image.parent)
+    picture, _ = read_framed(path, framing, SIZES[1])
 
     def framed(side: int) -> Byte:
-        return frame(picture.rgba, framing, side)
+        return read_framed(path, framing, side)[1]
 
     return Origin(recipe, look_of(recipe), framed, covered(NO_GUIDES, picture, recipe, framing, SIZES[1]))
 

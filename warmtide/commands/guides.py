@@ -58,4 +58,4 @@ def covered(guides: Guides, picture: Picture, recipe: Recipe, framing: Framing, 
     """Guides with the cover of a transparent picture, where that matters."""
     if not takes_cover(recipe, look_of(recipe)):
         return guides
-    return replace(guides, cover=framed_cover(picture.rgba, framing, size))
+    return replace(guides, cover=framed_cover(picture.rgba, framing, size, picture.whole))

@@ -7,23 +7,37 @@ from typing import Any
 
 from ..core.job.take import read_take, render
 from ..core.job.take import restyle as restyle_source
+from ..core.job.told import original_key, told, way_of
 from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.cache import SharedCache
 from ..core.model.guides import Guides
 from ..core.model.recipe import HOLDS, Recipe, recipe_from, take_key
 from ..core.model.sweep import Span, expand, parse_values
-from ..core.pictures.framing import Framing, frame
+from ..core.pictures.framing import Framing
 from ..core.pictures.image import png
-from .files import read_picture, say, write_file
+from .files import read_framed, say, write_file
 from .guides import covered
 from .looks import named_look
 from .reading import shown
 from .words import note_words
 
 
-def saved(take: Byte, key: str, recipe: Recipe, source: str) -> bytes:
-    """The file of a take with its recipe inside."""
-    return png(take, {"recipe": recipe.model_dump(), "key": key, "source": source})
+def saved(take: Byte, key: str, recipe: Recipe, image: Path, guides: Guides) -> bytes:
+    """The file of a take with what it says of how it came about."""
+    data = image.read_bytes()
+    led = {"region": guides.region, "depth": guides.depth}
+    faces = (
+        None
+        if guides.faces is None
+        else [{"x": face.x, "y": face.y, "width": face.width, "angle": face.angle} for face in guides.faces]
+    )
+    return png(
+        take,
+        told(
+            take, recipe, key, image.name, original_key(data), Framing(), way_of(data), faces=faces,
+            guides=[name for name, plane in led.items() if plane is not None],
+        ),
+    )  # fmt: skip
 
 
 def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: Any) -> None:
@@ -32,8 +46,7 @@ def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: A
     controls["second_look"] = second and named_look(second)
     holds = {name: controls.pop(name) for name in HOLDS}
     recipe = recipe_from({**controls, "holds": holds})
-    picture = read_picture(image)
-    source = frame(picture.rgba, Framing(), recipe.size)
+    picture, source = read_framed(image, Framing(), recipe.size)
     guides = covered(guides, picture, recipe, Framing(), recipe.size)
     began, cache = time.perf_counter(), SharedCache()
     take = restyle_source(source, recipe, say, cache, guides)
@@ -41,7 +54,7 @@ def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: A
     reading = read_take(source, take, recipe, cache, guides) if as_json else None
     seconds = round(time.perf_counter() - began, 3)
     key = take_key(pixel_key(source), recipe, guides.key)
-    write_file(out, saved(take, key, recipe, image.name))
+    write_file(out, saved(take, key, recipe, image, guides))
     note_words(recipe, source, guides)
     height, width = take.shape[:2]
     if reading is None:
@@ -63,15 +76,14 @@ def sweep(image: Path, out: Path, as_json: bool, guides: Guides, fixed: dict[str
     fixed["second_look"] = fixed["second_look"] and named_look(fixed["second_look"])
     base = recipe_from(fixed).changed(**{name: values[0] for name, values in given.items()})
     recipes = expand(base, spans)
-    picture = read_picture(image)
-    source = frame(picture.rgba, Framing(), base.size)
+    picture, source = read_framed(image, Framing(), base.size)
     cache = SharedCache()
     cells: list[tuple[str, Byte]] = []
     takes = []
     for number, recipe in enumerate(recipes, 1):
         rendered = render(source, recipe, None, cache, covered(guides, picture, recipe, Framing(), recipe.size))
         name = f"take-{number:03d}.png"
-        write_file(out / name, saved(rendered.picture, rendered.key, recipe, image.name))
+        write_file(out / name, saved(rendered.picture, rendered.key, recipe, image, guides))
         values = {**recipe.model_dump(), **recipe.holds.model_dump()}
         cells.append((", ".join(f"{s.control} {values[s.control]}" for s in spans), rendered.picture))
         entry = {"file": name, "recipe": recipe.model_dump(), "key": rendered.key, "seconds": rendered.seconds}

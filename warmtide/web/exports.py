@@ -19,6 +19,7 @@ from ..core.export.write import page_of, written
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
 from ..core.pictures.image import png
+from ..core.pictures.inside import recipe_inside
 from ..core.readings.registry import readings
 from .downloads import as_file, disposition, stem_of
 from .finish_schemas import ExportAsked, ExportPreview, SheetAsked
@@ -46,7 +47,9 @@ def _names(asked: ExportAsked, form: Format, all_found: list[Found]) -> list[str
 async def _file(shared: Services, what: Found, form: Format, wish: Wish, title: str) -> bytes:
     picture = await pixels(shared, what)
     layered = await layers_of(shared, what, picture) if form.name == "ora" else None
-    return await asyncio.to_thread(written, picture, form, wish, what.inside, title, layered)
+    # The picture's own file tells its whole way.
+    inside = await asyncio.to_thread(lambda: recipe_inside(shared.store.get(what.image)) if what.image else None)
+    return await asyncio.to_thread(written, picture, form, wish, inside or what.inside, title, layered)
 
 
 @router.post("/exports/preview")

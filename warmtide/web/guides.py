@@ -13,10 +13,9 @@ from ..core.model.recipe import Recipe
 from ..core.pictures.framing import Framing, frame, framed_points
 from ..core.pictures.guide import guide_plane
 from ..core.pictures.image import decode, png
-from ..core.understanding.faces import find_faces, moved_faces, pointed
+from ..core.understanding.faces import find_faces, framed_faces, moved_faces, pointed
 from ..core.understanding.people.features import OUTLINES
 from ..records.models import FaceBody, Source
-from ..work.framer import framed_faces
 from .schemas import FacesChange, FacesView, FoundFace, SourceView
 from .services import Services, Session, Shared
 from .sources import source_named, source_view

@@ -30,6 +30,7 @@ from ..core.model.errors import BadInput, Cancelled
 from ..core.model.recipe import Recipe, recipe_from
 from ..core.pictures.framing import Framing, framed_natural
 from ..core.pictures.image import decode, png, webp
+from ..core.pictures.inside import recipe_inside
 from ..core.readings.pair import Pair, SourceReading
 from ..records.models import Enlargement, Source, Take, TakeState
 from ..records.store import ImageStore
@@ -213,8 +214,10 @@ async def _job(tools: Tools, session: AsyncSession, row: Enlargement) -> tuple[J
     if take is None or take.image is None:
         raise BadInput("The take that was to be made larger is gone.")
     image = take.image
-    picture = await asyncio.to_thread(lambda: np.ascontiguousarray(decode(tools.store.get(image)).rgba[..., :3]))
-    inside = {"recipe": take.recipe.body, "key": take.key, "source": take.source.name if take.source else ""}
+    data = await asyncio.to_thread(tools.store.get, image)
+    picture = await asyncio.to_thread(lambda: np.ascontiguousarray(decode(data).rgba[..., :3]))
+    plain = {"recipe": take.recipe.body, "key": take.key, "source": take.source.name if take.source else ""}
+    inside = recipe_inside(data) or plain
     if not way_named(row.way).again:
         return Job(picture, row.height, row.width), inside
     if take.source is None:

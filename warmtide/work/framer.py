@@ -12,7 +12,6 @@ import numpy as np
 from ..core.engine.staging import takes_cover
 from ..core.job.looking import look_of
 from ..core.maths.arrays import Byte, pixel_key
-from ..core.model.face import Face
 from ..core.model.guides import NO_GUIDES, Guides
 from ..core.model.recipe import Recipe
 from ..core.pictures.framing import (
@@ -20,14 +19,12 @@ from ..core.pictures.framing import (
     cropped_to,
     frame,
     framed_cover,
-    framed_natural,
-    framed_points,
     original_side,
 )  # fmt: skip
 from ..core.pictures.guide import guide_plane
 from ..core.pictures.image import Picture, decode
 from ..core.pictures.recolour import opened
-from ..core.understanding.faces import moved_faces
+from ..core.understanding.faces import framed_faces
 from ..records.models import Source, Take
 from ..records.store import ImageStore
 
@@ -38,18 +35,6 @@ _ORIGINALS = 2
 _GUIDE_SIDE = 4096
 # What stands in a guide beyond the source, where it is not black.
 _AROUND = {"subject": "#808080"}
-
-
-def framed_faces(faces: list[Any] | None, height: int, width: int, framing: Framing) -> tuple[Face, ...] | None:
-    """Faces marked on an original (height, width) as they lie in it framed, without those that the frame cuts off;
-    None where none were marked."""
-    if faces is None:
-        return None
-    marked = tuple(Face(**face) for face in faces)
-    tall, wide = framed_natural(height, width, framing)
-    bottom, right = tall / max(tall, wide), wide / max(tall, wide)
-    moved = moved_faces(marked, max(height, width), framed_points(height, width, framing))
-    return tuple(face for face in moved if 0 <= face.x <= right and 0 <= face.y <= bottom)
 
 
 class Framer:

@@ -18,14 +18,16 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.job.take import Rendered, render
+from ..core.job.told import told, way_of
 from ..core.maths.arrays import Byte
 from ..core.model.cache import SharedCache
 from ..core.model.errors import BadInput, Cancelled
 from ..core.model.recipe import recipe_from
+from ..core.pictures.framing import Framing
 from ..core.pictures.image import decode
 from ..core.readings.warnings import has_halo
 from ..records.database import Database
-from ..records.models import RecipeRow, Take, TakeState
+from ..records.models import RecipeRow, Source, Take, TakeState
 from ..records.store import ImageStore, LostPicture, refused_by_disk
 from .framer import Framer
 from .learned import know
@@ -151,6 +153,17 @@ async def _shows_halo(store: ImageStore, session: AsyncSession, take: Take, pict
     return other.shape == picture.shape and has_halo(picture, other)
 
 
+def _told_of(store: ImageStore, take: Take, source: Source) -> dict[str, Any]:
+    """What a take's file says of its source (`core.job.told`); a source that was a take says how that came about."""
+    depth = source.depth if take.recipe.body["holds"].get("depth", 0) > 0 else None
+    led = {"region": take.region, "subject": take.subject, "depth": depth}
+    before = way_of(store.get(source.original)) if source.parents else None
+    return {
+        "source": source.name, "original": source.original, "framing": Framing.model_validate(take.framing or source.framing),
+        "before": before, "faces": take.faces, "guides": [name for name, digest in led.items() if digest is not None],
+    }  # fmt: skip
+
+
 async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rendered, Kept]:
     """Render in a thread while this loop passes progress on and watches for a stop; the picture is kept while it is read."""
     if take.source is None:
@@ -170,15 +183,15 @@ async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rend
         if stopped.is_set():
             raise Cancelled
 
-    inside = {"recipe": take.recipe.body, "key": take.key, "source": take.source.name}
+    inside = await asyncio.to_thread(_told_of, tools.store, take, take.source)
     keeping: list[Future[Kept]] = []
     keeper, store, give_way = tools.keeper, tools.store, tools.give_way
 
     def painted(picture: Byte) -> None:
-        keeping.append(keeper.submit(keep_pictures, store, picture, inside))
+        keeping.append(keeper.submit(keep_pictures, store, picture, told(picture, recipe, take.key, **inside)))
 
     work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache, guides, painted))
-    told, began = 0, time.perf_counter()
+    said, began = 0, time.perf_counter()
     connection = await tools.teller()
     while not work.done():
         await asyncio.wait({work}, timeout=_TELL_EVERY)
@@ -186,11 +199,11 @@ async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rend
             break
         if context.should_abort():
             stopped.set()
-        if latest[0] != told:
-            told = latest[0]
+        if latest[0] != said:
+            said = latest[0]
             # Kept too, for a browser that opens the study in the middle of a take.
-            await connection.execute("update take set step = %s where id = %s and state = 'running'", (told, take.id))
-            await tell(connection, take.id, step=told, steps=take.steps, elapsed=time.perf_counter() - began)
+            await connection.execute("update take set step = %s where id = %s and state = 'running'", (said, take.id))
+            await tell(connection, take.id, step=said, steps=take.steps, elapsed=time.perf_counter() - began)
     try:
         rendered = await work
         return rendered, await asyncio.wrap_future(keeping[0])

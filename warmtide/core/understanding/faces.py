@@ -6,12 +6,14 @@ two don't quite agree, a cascade is asked; where none is installed, the cascade 
 
 import math
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
 from ..maths.arrays import AnyArray, Byte, Float, f32
 from ..maths.steps import eased
 from ..model.face import Face, FacePoints
+from ..pictures.framing import Framing, framed_natural, framed_points
 from .people.cascade import cascade_faces
 from .people.detector import Window, windows
 from .people.features import CHIN, EARS, EYES, FOREHEAD, OVAL
@@ -163,3 +165,15 @@ def moved_faces(faces: tuple[Face, ...], long_side: float, points: AnyArray) -> 
             own = replace(face.points, places=np.column_stack([flat, there[:, 2] * scale / long_side]).astype(f32))
         moved.append(Face(float(x), float(y), face.width * scale, round(angle, 3) + 0.0, own))
     return tuple(moved)
+
+
+def framed_faces(faces: list[Any] | None, height: int, width: int, framing: Framing) -> tuple[Face, ...] | None:
+    """Faces marked on an original (height, width) as they lie in it framed, without those that the frame cuts off;
+    None where none were marked."""
+    if faces is None:
+        return None
+    marked = tuple(Face(**face) for face in faces)
+    tall, wide = framed_natural(height, width, framing)
+    bottom, right = tall / max(tall, wide), wide / max(tall, wide)
+    moved = moved_faces(marked, max(height, width), framed_points(height, width, framing))
+    return tuple(face for face in moved if 0 <= face.x <= right and 0 <= face.y <= bottom)
