@@ -12,6 +12,9 @@ from PIL import Image
 
 from tests.pictures import as_file, disc_on_ground, harbour
 from tests.stack import PATIENCE, shared_stack
+from warmtide.core.job.replay import replay
+from warmtide.core.job.told import original_key
+from warmtide.core.pictures.image import decode
 from warmtide.core.pictures.inside import recipe_inside
 
 
@@ -131,6 +134,32 @@ class Finish(unittest.TestCase):
         self.assertGreater(high["bytes"], told["bytes"])
         data = self.export(**{**order, "of": order["of"][:1]}).content
         self.assertEqual(len(data), told["bytes"])
+
+    def test_what_was_carried_on_and_made_larger_is_made_again_from_its_file_and_the_original(self) -> None:
+        carried = self.http.post(
+            f"/studies/{self.study['id']}/sources", json={"takes": [self.takes[0]["id"]], "sources": []}
+        ).json()
+        asked = {
+            "source_id": carried["id"],
+            "recipe": {"look": "pencil", "size": 96, "strength": 0.4, "steps": 8},
+            "spans": [],
+        }
+        sweep = self.http.post("/sweeps", json=asked).json()
+        (take,) = self.stack.settled(self.study["id"], sweep["id"])["takes"]
+        original = as_file(harbour(120, 180, 171))
+
+        def find(key: str, name: str) -> bytes | None:
+            return original if key == original_key(original) and name == "quay.png" else None
+
+        saved = self.export(of=[{"kind": "take", "id": take["id"]}], format="tiff").content
+        again = replay(recipe_inside(saved) or {}, find)
+        self.assertEqual((again.same, again.steps), (True, 2))
+        np.testing.assert_array_equal(again.picture, decode(saved).rgba[..., :3])
+        (row,) = self.larger(takes=[take["id"]], ways=["painted"], factor=2)
+        large = self.http.get(f"/enlargements/{row['id']}/image").content
+        again = replay(recipe_inside(large) or {}, find)
+        self.assertEqual(again.steps, 3)
+        np.testing.assert_array_equal(again.picture, decode(large).rgba[..., :3])
 
     def test_contact_sheets_on_paper(self) -> None:
         of = [self.of("take", 0), self.of("take", 1)]
