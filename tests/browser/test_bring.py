@@ -61,7 +61,7 @@ class Bring(BrowserTest):
         canvas = page.get_by_test_id("block-in")
         expect(canvas.locator("[data-area]")).to_have_count(1)
         page.get_by_role("button", name="Hill").click()
-        page.get_by_role("button", name="Disc").click()
+        page.get_by_role("button", name="Disc", exact=True).click()
         expect(canvas.locator("[data-area]")).to_have_count(3)
         disc = canvas.locator("[data-area='3']")
         before = disc.bounding_box()

@@ -3,18 +3,19 @@
 import io
 
 from PIL import Image
-from reportlab import rl_config
-from reportlab.lib.utils import ImageReader
-from reportlab.pdfgen.canvas import Canvas
 
 from .kind import Format, Page
 
 _POINTS = 72
-# Bytes as bytes: in letters they would take a quarter more.
-rl_config.useA85 = 0
 
 
 def _pdf(page: Page) -> bytes:
+    from reportlab import rl_config
+    from reportlab.lib.utils import ImageReader
+    from reportlab.pdfgen.canvas import Canvas
+
+    # Bytes as bytes: in letters they would take a quarter more.
+    rl_config.useA85 = 0
     height, width = page.picture.shape[:2]
     wide, high = (side / page.wish.dpi * _POINTS for side in (width, height))
     out = io.BytesIO()

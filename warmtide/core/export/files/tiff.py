@@ -3,8 +3,6 @@
 import io
 from typing import Any
 
-import tifffile
-
 from ...pictures.inside import xmp_of
 from .kind import Format, Page
 from .profile import srgb_profile
@@ -13,6 +11,8 @@ _XMP_TAG, _BYTE = 700, 1
 
 
 def _tiff(page: Page) -> bytes:
+    import tifffile
+
     out, wish = io.BytesIO(), page.wish
     more: list[tuple[Any, ...]] = []
     if page.inside is not None:

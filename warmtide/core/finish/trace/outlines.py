@@ -4,7 +4,6 @@ from collections import defaultdict
 
 import cv2
 import numpy as np
-from skimage.measure import find_contours
 
 from ...maths.arrays import AnyArray, Byte, Float
 from .between_lines import areas_between
@@ -28,6 +27,8 @@ def _inside(ring: AnyArray, ids: AnyArray) -> int:
 
 def outlined(share: Float, scale: float) -> tuple[Shape, ...]:
     """Every connected patch in which a field (h, w) is more than a half as a shape, `scale` picture pixels a point."""
+    from skimage.measure import find_contours
+
     # A rim without ink, so that what runs out of the picture is closed.
     field = np.pad(share, 1, constant_values=0)
     _, ids = cv2.connectedComponents((field > EDGE).astype(np.uint8), connectivity=8)

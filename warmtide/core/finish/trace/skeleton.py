@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from skimage.morphology import skeletonize
 
 from ...maths.arrays import AnyArray, Mask
 from ...maths.jit import kernel
@@ -125,6 +124,8 @@ def _weighed(points: AnyArray, own: AnyArray) -> tuple[AnyArray, AnyArray]:
 
 def middle_lines(mask: Mask) -> list[Line]:
     """Lines of a mask (h, w) by their middles. About .4 s at two megapixels."""
+    from skimage.morphology import skeletonize
+
     thin = skeletonize(mask)
     own = _shares(mask, thin)
     ends = cv2.filter2D(thin.astype(np.uint8), cv2.CV_8U, np.ones((3, 3), np.uint8), borderType=cv2.BORDER_CONSTANT)
