@@ -173,8 +173,8 @@ def _ink_shared(rgb: Byte, drawing: Drawing) -> float:
     """Shared ink, on a grid four times as fine."""
     height, width = rgb.shape[:2]
     one = cv2.resize(ink_of(rgb).share, (4 * width, 4 * height), interpolation=cv2.INTER_LINEAR) > 0.5
-    dark = int(drawing.groups[-1].colour[1:3], 16)
-    return _shared(one, _drawn(drawing, 4)[..., 0] < (255 + dark) / 2)
+    paper, dark = (int(group.colour[1:3], 16) for group in (drawing.groups[0], drawing.groups[-1]))
+    return _shared(one, _drawn(drawing, 4)[..., 0] < (paper + dark) / 2)
 
 
 def _plain_nodes(mask: Mask) -> int:

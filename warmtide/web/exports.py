@@ -23,7 +23,7 @@ from ..core.pictures.inside import recipe_inside
 from ..core.readings.registry import readings
 from .downloads import as_file, disposition, stem_of
 from .finish_schemas import ExportAsked, ExportPreview, SheetAsked
-from .finished import Found, found, layers_of, pixels
+from .finished import Found, all_found, found, layers_of, pixels
 from .services import Services, Session, Shared
 
 router = APIRouter(tags=["exports"])
@@ -31,10 +31,10 @@ Order = TypeVar("Order", bound=BaseModel)
 _FIRST_NAMES = 3
 
 
-def _names(asked: ExportAsked, form: Format, all_found: list[Found]) -> list[str]:
+def _names(asked: ExportAsked, form: Format, pictures: list[Found]) -> list[str]:
     sized = asked.wish.size if form.sized else None
     named = []
-    for what in all_found:
+    for what in pictures:
         fields = dict(what.fields)
         if sized is not None and fields.get("width") and fields.get("height"):
             wide, high = float(str(fields["width"])), float(str(fields["height"]))
@@ -56,11 +56,11 @@ async def _file(shared: Services, what: Found, form: Format, wish: Wish, title: 
 async def preview_export(asked: ExportAsked, session: Session, shared: Shared) -> ExportPreview:
     """What would come: the first names, and how large the first picture's file is."""
     form = format_named(asked.format)
-    all_found = [await found(session, of) for of in asked.of]
-    names = _names(asked, form, all_found)
-    picture = await pixels(shared, all_found[0])
+    pictures = await all_found(session, asked.of)
+    names = _names(asked, form, pictures)
+    picture = await pixels(shared, pictures[0])
     async with shared.cuts.taken():
-        data = await _file(shared, all_found[0], form, asked.wish, stem_of(names[0], "picture"))
+        data = await _file(shared, pictures[0], form, asked.wish, stem_of(names[0], "picture"))
         height, width = await asyncio.to_thread(_shape, picture, form, asked.wish)
     return ExportPreview(
         names=names[:_FIRST_NAMES],
@@ -98,12 +98,12 @@ class _Sink:
 
 
 async def _zipped(
-    shared: Services, asked: ExportAsked, form: Format, all_found: list[Found], names: list[str]
+    shared: Services, asked: ExportAsked, form: Format, pictures: list[Found], names: list[str]
 ) -> AsyncIterator[bytes]:
     """A ZIP, file by file: each is made when the one before is on its way. Pictures are packed already, so they are stored."""
     sink = _Sink()
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_STORED) as file:  # type: ignore[call-overload]
-        for what, name in zip(all_found, names, strict=True):
+        for what, name in zip(pictures, names, strict=True):
             data = await _file(shared, what, form, asked.wish, stem_of(name, "picture"))
             file.writestr(name, data)
             yield sink.taken()
@@ -131,21 +131,21 @@ async def export(
     """One picture as a file, several as a ZIP; a form, so that a browser saves what comes as it comes."""
     asked = _asked(order)
     form = format_named(asked.format)
-    all_found = [await found(session, of) for of in asked.of]
-    names = _names(asked, form, all_found)
+    pictures = await all_found(session, asked.of)
+    names = _names(asked, form, pictures)
     # What can't be written is said before anything is sent.
-    picture = await pixels(shared, all_found[0])
+    picture = await pixels(shared, pictures[0])
     await asyncio.to_thread(page_of, picture[:8, :8], form, asked.wish.model_copy(update={"size": None}))
-    if len(all_found) == 1:
-        data = await _file(shared, all_found[0], form, asked.wish, stem_of(names[0], "picture"))
+    if len(pictures) == 1:
+        data = await _file(shared, pictures[0], form, asked.wish, stem_of(names[0], "picture"))
         return as_file(data, form.media, names[0])
-    for what, name in zip(all_found, names, strict=True):
+    for what, name in zip(pictures, names, strict=True):
         if what.image is not None and not await asyncio.to_thread(shared.store.has, what.image):
             raise BadInput(f"The picture of {name} is lost; `warmtide check --repair` makes it again.")
-    name = f"{stem_of(str(all_found[0].fields.get('study', 'pictures')), 'pictures')}.zip"
+    name = f"{stem_of(str(pictures[0].fields.get('study', 'pictures')), 'pictures')}.zip"
     headers = {"Content-Disposition": disposition(name)}
     return StreamingResponse(
-        _zipped(shared, asked, form, all_found, names), media_type="application/zip", headers=headers
+        _zipped(shared, asked, form, pictures, names), media_type="application/zip", headers=headers
     )
 
 
@@ -178,13 +178,13 @@ async def export_sheet(
 ) -> Response:
     """Pictures on a contact sheet: a PDF, a PNG, or a ZIP of PNGs where it has several pages."""
     asked = _checked(SheetAsked, order)
-    all_found = [await found(session, of) for of in asked.of]
+    pictures = await all_found(session, asked.of)
     entries = []
-    for what in all_found:
+    for what in pictures:
         picture = await pixels(shared, what)
         entries.append(Entry(np.ascontiguousarray(picture[..., :3]), _said(what, asked.wish)))
     pages = laid_out(entries, asked.wish)
-    stem = stem_of(str(all_found[0].fields.get("study", "sheet")), "sheet")
+    stem = stem_of(str(pictures[0].fields.get("study", "sheet")), "sheet")
     if asked.form == "pdf":
         return as_file(await asyncio.to_thread(as_pdf, pages), "application/pdf", f"{stem}-sheet.pdf")
     drawn = [await asyncio.to_thread(lambda page=page: png(as_picture(page))) for page in pages]  # type: ignore[misc]

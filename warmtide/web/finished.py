@@ -38,21 +38,21 @@ class Found:
     readings: dict[str, Any] | None = None
 
 
-async def _study_of(session: AsyncSession, take_id: UUID) -> str:
-    name = await session.scalar(
-        select(Study.name)
-        .join(Sweep, Sweep.study_id == Study.id)
-        .join(Cell, Cell.sweep_id == Sweep.id)
-        .where(Cell.take_id == take_id)
-        .limit(1)
+async def _named(session: AsyncSession, take_ids: list[UUID]) -> dict[UUID, str]:
+    """The names of the studies that takes stand in; takes and what belongs to them are in the session afterwards."""
+    wanted = select(Take).where(Take.id.in_(take_ids)).options(selectinload(Take.recipe), selectinload(Take.source))
+    await session.scalars(wanted)
+    rows = await session.execute(
+        select(Cell.take_id, Study.name)
+        .join(Sweep, Sweep.id == Cell.sweep_id)
+        .join(Study, Study.id == Sweep.study_id)
+        .where(Cell.take_id.in_(take_ids))
     )
-    return name or "study"
+    return {take_id: name for take_id, name in rows.all()}
 
 
-async def _of_take(session: AsyncSession, of: Of, take_id: UUID) -> Found:
-    take = await session.scalar(
-        select(Take).where(Take.id == take_id).options(selectinload(Take.recipe), selectinload(Take.source))
-    )
+async def _of_take(session: AsyncSession, of: Of, take_id: UUID, names: dict[UUID, str]) -> Found:
+    take = await session.get(Take, take_id, options=[selectinload(Take.recipe), selectinload(Take.source)])
     if take is None:
         raise HTTPException(404)
     if take.state != TakeState.DONE or take.image is None:
@@ -60,7 +60,7 @@ async def _of_take(session: AsyncSession, of: Of, take_id: UUID) -> Found:
     recipe, source = take.recipe.body, take.source.name if take.source else ""
     fields = {name: recipe.get(name, "") for name in ("look", "strength", "guidance", "seed", "steps")}
     fields |= {
-        "study": await _study_of(session, take.id),
+        "study": names.get(take.id, "study"),
         "source": PurePath(source).stem,
         "width": take.width,
         "height": take.height,
@@ -71,15 +71,28 @@ async def _of_take(session: AsyncSession, of: Of, take_id: UUID) -> Found:
     return Found(of, take.image, take.source, fields, inside, take.framing, take.region, take.readings)
 
 
-async def found(session: AsyncSession, of: Of) -> Found:
-    """A picture by what it is.
+async def all_found(session: AsyncSession, ofs: list[Of]) -> list[Found]:
+    """Pictures by what they are, in their order, all takes looked for at once.
 
     Raises
     ------
-    HTTPException : 404 where there is none. BadInput : it is not finished.
+    HTTPException : 404 where there is none. BadInput : one is not finished.
     """
+    ids = [of.id for of in ofs if of.kind == "enlargement"]
+    rows = await session.scalars(select(Enlargement).where(Enlargement.id.in_(ids))) if ids else ()
+    takes = [of.id for of in ofs if of.kind == "take"] + [row.take_id for row in rows if row.take_id is not None]
+    names = await _named(session, takes) if takes else {}
+    return [await _found(session, of, names) for of in ofs]
+
+
+async def found(session: AsyncSession, of: Of) -> Found:
+    """One picture by what it is; raises as `all_found`."""
+    return (await all_found(session, [of]))[0]
+
+
+async def _found(session: AsyncSession, of: Of, names: dict[UUID, str]) -> Found:
     if of.kind == "take":
-        return await _of_take(session, of, of.id)
+        return await _of_take(session, of, of.id, names)
     if of.kind == "source":
         source = await session.get(Source, of.id)
         if source is None:
@@ -97,7 +110,7 @@ async def found(session: AsyncSession, of: Of) -> Found:
     size = {"width": row.width, "height": row.height}
     told = {"way": row.way, **size}
     if row.take_id is not None:
-        take = await _of_take(session, of, row.take_id)
+        take = await _of_take(session, of, row.take_id, names)
         return Found(of, row.image, take.source, {**take.fields, **size}, {**(take.inside or {}), "enlarged": told})
     source = await session.get(Source, row.source_id)
     study = await session.get(Study, row.study_id)
