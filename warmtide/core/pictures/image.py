@@ -16,6 +16,7 @@ from PIL import ExifTags, Image, ImageCms, PngImagePlugin
 from ..maths.arrays import Byte
 from ..model.errors import BadInput
 from .inside import RECIPE_KEYWORD
+from .profile import srgb_profile
 from .svg import drawn_svg, looks_like_svg
 
 FILE_LIMIT = 64 * 1024 * 1024
@@ -132,7 +133,7 @@ def _converted(image: Image.Image, whole: tuple[int, int], side: int | None) -> 
     alpha = image.convert("RGBA").getchannel("A") if "A" in image.getbands() or "transparency" in image.info else None
     if image.mode == "P" or image.mode == "1":
         image = image.convert("RGB")
-    if profile:
+    if profile and profile != srgb_profile():
         converted = _to_srgb(image, profile)
         if converted is not None:
             image = converted

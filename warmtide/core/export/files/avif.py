@@ -5,8 +5,8 @@ import io
 from PIL import Image
 
 from ...pictures.inside import xmp_of
+from ...pictures.profile import resolution, srgb_profile
 from .kind import Format, Page
-from .profile import resolution, srgb_profile
 
 # How much care is taken, 0 (most) to 10.
 _SPEED = 7

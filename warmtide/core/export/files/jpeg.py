@@ -5,8 +5,8 @@ import io
 from PIL import Image
 
 from ...pictures.inside import xmp_of
+from ...pictures.profile import srgb_profile
 from .kind import Format, Page
-from .profile import srgb_profile
 
 # From this quality on colour is kept at every pixel.
 _FULL_COLOUR = 90

@@ -11,8 +11,8 @@ from PIL import Image, PngImagePlugin
 
 from ...model.errors import BadInput
 from ...pictures.inside import RECIPE_KEYWORD
+from ...pictures.profile import srgb_profile
 from .kind import Format, Page
-from .profile import srgb_profile
 
 _INCH = 0.0254
 _HEAD = 8 + 25

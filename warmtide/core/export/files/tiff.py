@@ -4,8 +4,8 @@ import io
 from typing import Any
 
 from ...pictures.inside import xmp_of
+from ...pictures.profile import srgb_profile
 from .kind import Format, Page
-from .profile import srgb_profile
 
 _XMP_TAG, _BYTE = 700, 1
 
