@@ -172,6 +172,8 @@ class Bring(BrowserTest):
         page.keyboard.press("Shift+u")
         expect(field).to_have_value("#00aa44")
         page.keyboard.press("Escape")
+        expect(page.get_by_label("Recolour", exact=True)).to_have_count(0)
+        expect(page.get_by_test_id("plan")).to_contain_text("new")
         page.keyboard.press("i")
         page.get_by_role("button", name="As it came").click()
         page.get_by_role("button", name="Keep the frame").click()
