@@ -24,15 +24,18 @@ from warmtide.core.finish.enlarge.kind import Job, Origin
 from warmtide.core.finish.enlarge.registry import enlarged
 from warmtide.core.finish.trace.drawing import Drawing, svg_of
 from warmtide.core.finish.trace.ink import ink_of
+from warmtide.core.finish.trace.network import borders_of
 from warmtide.core.finish.trace.trace import flattened, traced
 from warmtide.core.job.looking import look_of
 from warmtide.core.job.take import restyle
 from warmtide.core.looks.registry import looks
 from warmtide.core.maths.arrays import Byte, Mask
+from warmtide.core.maths.colour import bytes_to_lab
 from warmtide.core.model.recipe import Recipe
 from warmtide.core.pictures.framing import Framing, frame, framed_shape
 from warmtide.core.pictures.image import decode
 from warmtide.core.readings.pair import Pair, SourceReading
+from warmtide.core.understanding.flat.art import coloured_areas
 
 _PICTURES = Path(__file__).parent.parent / "demo" / "pictures"
 _TIMES = {2048: 18.0, 4096: 75.0}
@@ -177,10 +180,12 @@ def _ink_shared(rgb: Byte, drawing: Drawing) -> float:
     return _shared(one, _drawn(drawing, 4)[..., 0] < (paper + dark) / 2)
 
 
-def _plain_nodes(mask: Mask) -> int:
-    """Corners of the outlines of pixels."""
-    found, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
-    return sum(len(line) for line in found)
+def _plain_nodes(rgb: Byte, how: str) -> int:
+    """Corners of the plain outlines of the picture's own pixels: of its flat colours, or of its ink."""
+    height, width = rgb.shape[:2]
+    fine = coloured_areas(bytes_to_lab(rgb))[0] if how == "areas" else ink_of(rgb).mask.astype(np.int32)
+    labels = cv2.resize(fine, (width, height), interpolation=cv2.INTER_NEAREST)
+    return sum(int((np.diff(line.corners, 2, axis=0) != 0).any(1).sum()) + 1 for line in borders_of(labels))
 
 
 def trace() -> bool:
@@ -199,7 +204,7 @@ def trace() -> bool:
         drawing = traced(rgb, how)
         seconds = time.process_time() - began
         found = _areas_shared(rgb, drawing) if how == "areas" else _ink_shared(rgb, drawing)
-        plain = _plain_nodes(ink_of(rgb).mask) if how != "areas" else _plain_nodes(cv2.Canny(rgb, 40, 80) > 0)
+        plain = _plain_nodes(rgb, how)
         good &= found >= _TRACED[how] and seconds <= _SLOW_TRACE
         print(
             f"{name:28} {how:8} shares {found:.3f} of {_TRACED[how]}, {seconds:.2f} s, {drawing.nodes} nodes ({plain} of pixels), "

@@ -5,7 +5,7 @@ import logging
 import tempfile
 import unittest
 import uuid
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Sequence
 
 from sqlalchemy import select, text
 from sqlalchemy.ext.asyncio import AsyncSession
@@ -51,6 +51,20 @@ class Bed:
     async def work(self) -> None:
         """Do what is queued, and come back."""
         await self.app.run_worker_async(queues=["takes"], wait=False, concurrency=1, install_signal_handlers=False)
+
+    async def lose_worker(self, jobs: Sequence[int] | None = None) -> None:
+        """A worker takes jobs up, all that wait if none are named, and is not heard of any more."""
+        async with self.database.sessions.begin() as session:
+            worker = await session.scalar(
+                text(
+                    "insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 minute') returning id"
+                )
+            )
+            which = "status = 'todo'" if jobs is None else "id = any(:jobs)"
+            await session.execute(
+                text(f"update procrastinate_jobs set status = 'doing', worker_id = :w where {which}"),
+                {"w": worker} if jobs is None else {"w": worker, "jobs": list(jobs)},
+            )
 
     async def states(self, sweep: uuid.UUID) -> list[str]:
         async with self.database.sessions() as session:

@@ -118,6 +118,12 @@ class Finish(BrowserTest):
         with page.expect_download() as download:
             page.get_by_role("button", name="Sheet as PDF").click()
         self.assertTrue(Path(download.value.path()).read_bytes().startswith(b"%PDF"))
+        # What can't be saved any more is said, and the page stays.
+        page.route("**/api/exports", lambda route: route.fulfill(status=404, json={"message": "gone"}))
+        page.get_by_role("button", name="Save 2 files as a ZIP").click()
+        expect(page.get_by_text("This could not be saved")).to_be_visible()
+        self.assertIn(f"{self.study}/finish", page.url)
+        page.unroute("**/api/exports")
         # Dropped on the shelf it offers the way back.
         page.goto(self.stack.url)
         page.locator("input[type=file]").first.set_input_files(

@@ -12,7 +12,7 @@ from warmtide.core.finish.enlarge.edges import stepped, steps_to
 from warmtide.core.finish.enlarge.kind import Job, Origin
 from warmtide.core.finish.enlarge.painted import painted_side
 from warmtide.core.finish.enlarge.registry import enlarged, ways
-from warmtide.core.finish.enlarge.size import by_factor, by_side, printed_side
+from warmtide.core.finish.enlarge.size import by_factor, by_side, checked
 from warmtide.core.job.looking import look_of
 from warmtide.core.job.take import restyle
 from warmtide.core.maths.arrays import Byte
@@ -134,8 +134,7 @@ class PaintedAgain(unittest.TestCase):
 
     def test_what_memory_ends_is_carried_on(self) -> None:
         recipe = Recipe(look="gold")
-        thing = Origin(recipe, look_of(recipe), self.framed)
-        paint = Origin(recipe.changed(look="oil"), look_of(recipe.changed(look="oil")), self.framed)
+        thing, paint = look_of(recipe), look_of(recipe.changed(look="oil"))
         self.assertEqual(painted_side(thing, 512, 512), 512)
         self.assertLess(painted_side(thing, 4096, 4096), painted_side(paint, 4096, 4096))
         self.assertLessEqual(painted_side(paint, 8192, 300), 2048)
@@ -145,14 +144,13 @@ class Refused(unittest.TestCase):
     def test_sizes_and_ways_that_there_are_not(self) -> None:
         self.assertEqual(by_factor(100, 150, 2.5), (250, 375))
         self.assertEqual(by_side(100, 150, 4096), (2731, 4096))
-        self.assertEqual(printed_side(42.0, 300), 4961)
         small = disc_on_ground(32, 32)
         for wrong, says in (
             (lambda: by_factor(100, 100, 0.5), "1 to 16"),
             (lambda: by_factor(1000, 1000, 9), "8192"),
             (lambda: by_side(100, 150, 9000), "8192"),
             (lambda: by_side(100, 150, 100), "150"),
-            (lambda: printed_side(42, 0), "36 to 2400"),
+            (lambda: checked(0, 100), "1 to 8192"),
             (lambda: enlarged(Job(small, 64, 64), "magic"), "use one of painted"),
             (lambda: enlarged(Job(small, 64, 64), "painted"), "recipe"),
         ):

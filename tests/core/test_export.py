@@ -17,7 +17,6 @@ from PIL import Image
 from tests.pictures import harbour
 from warmtide.core.export.files.kind import Wish
 from warmtide.core.export.files.registry import format_named, formats
-from warmtide.core.export.layered import Layered
 from warmtide.core.export.names import names_of
 from warmtide.core.export.pages import Entry, SheetWish, as_pdf, as_picture, laid_out
 from warmtide.core.export.write import written
@@ -145,7 +144,7 @@ class Files(unittest.TestCase):
 
     def test_openraster_has_source_take_and_region(self) -> None:
         solid = np.dstack([self.picture, np.full((60, 80), 255, np.uint8)])
-        layers = Layered((("source", solid), ("take", solid[:, ::-1].copy())))
+        layers = (("source", solid), ("take", solid[:, ::-1].copy()))
         data = written(self.picture, format_named("ora"), Wish(), INSIDE, "quay", layers)
         with zipfile.ZipFile(io.BytesIO(data)) as file:
             self.assertEqual(file.namelist()[0], "mimetype")

@@ -10,7 +10,7 @@ from warmtide.core.finish.enlarge.kind import Job
 from warmtide.core.finish.enlarge.registry import enlarged
 from warmtide.core.job.replay import MOST_STEPS, SourceMissing, replay
 from warmtide.core.job.take import restyle
-from warmtide.core.job.told import original_key, told, way_of
+from warmtide.core.job.told import Origin, original_key, told, way_of
 from warmtide.core.maths.arrays import Byte
 from warmtide.core.model.errors import BadInput
 from warmtide.core.model.face import Face
@@ -19,7 +19,7 @@ from warmtide.core.model.recipe import Recipe
 from warmtide.core.pictures.framing import Framing, frame
 from warmtide.core.pictures.image import decode, png
 
-FIRST = Recipe(look="ink-comic", size=96, strength=0.5, steps=8)
+FIRST = Recipe(look="watercolour", size=128, strength=0.5, steps=8)
 SECOND = Recipe(look="pencil", size=96, strength=0.4, steps=8)
 
 
@@ -36,18 +36,23 @@ class Replayed(unittest.TestCase):
         framing = framing or Framing()
         source = frame(decode(self.original).rgba, framing, FIRST.size)
         made = restyle(source, FIRST, guides=guides or Guides())
-        return made, told(made, FIRST, "k", "quay.png", original_key(self.original), framing, **led)
+        return made, told(made, FIRST, "k", Origin("quay.png", original_key(self.original), framing, **led))
 
     def test_a_take_in_its_framing_and_with_marked_faces(self) -> None:
         made, inside = self.first(Framing(left=0.1, flip=True, ground="#203040", margin=0.1))
         again = replay(inside, self.find)
         np.testing.assert_array_equal(again.picture, made)
         self.assertEqual((again.steps, again.same), (1, True))
-        self.original = as_file(keeper(120, 180))
-        made, inside = self.first(
-            guides=Guides(faces=(Face(0.3, 0.3, 0.2),)), faces=[{"x": 0.3, "y": 0.3, "width": 0.2, "angle": 0.0}]
-        )
-        self.assertTrue(replay(inside, self.find).same)
+
+    def test_faces_that_were_marked_and_faces_that_were_struck(self) -> None:
+        self.original = as_file(keeper(240, 320))
+        marked = {"x": 0.7, "y": 0.2, "width": 0.2, "angle": 0.0}
+        for faces, told_of in (((Face(0.7, 0.2, 0.2),), [marked]), ((), [])):
+            _, inside = self.first(guides=Guides(faces=faces), faces=told_of)
+            self.assertTrue(replay(inside, self.find).same, told_of)
+            # They are what the take hangs on: looked for, others are found.
+            looked_for = {name: value for name, value in inside.items() if name != "faces"}
+            self.assertFalse(replay(looked_for, self.find).same, told_of)
 
     def test_a_take_of_a_take_and_what_was_made_larger(self) -> None:
         made, inside = self.first()
@@ -55,7 +60,7 @@ class Replayed(unittest.TestCase):
         before = way_of(data)
         self.assertEqual(before, inside)
         second = restyle(frame(decode(data).rgba, Framing(), SECOND.size), SECOND)
-        told_of = told(second, SECOND, "k2", "quay 2.png", original_key(data), Framing(), before)
+        told_of = told(second, SECOND, "k2", Origin("quay 2.png", original_key(data), Framing(), before))
         again = replay(told_of, self.find)
         np.testing.assert_array_equal(again.picture, second)
         self.assertEqual((again.steps, again.same), (2, True))
@@ -83,6 +88,11 @@ class Replayed(unittest.TestCase):
             nested = {**inside, "from": nested}
         with self.assertRaisesRegex(BadInput, "steps"):
             replay(nested, self.find)
-        for wrong in ({}, {**inside, "recipe": 3}, {**inside, "recipe": {"strength": 7}}):
-            with self.assertRaises(BadInput):
+        larger = {"way": "edges", "width": 10**9, "height": 10**9}
+        for wrong in (
+            {}, {**inside, "recipe": 3}, {**inside, "recipe": {"strength": 7}}, {**inside, "framing": {"left": "far"}}, {**inside, "framing": 3},
+            {**inside, "faces": [{"x": 1}]}, {**inside, "faces": 7}, {**inside, "enlarged": larger}, {**inside, "enlarged": {"way": "edges"}},
+            {**inside, "enlarged": {**larger, "width": -3}}, {**inside, "enlarged": {"way": "magic", "width": 99, "height": 99}},
+        ):  # fmt: skip
+            with self.subTest(wrong=str(wrong)[-60:]), self.assertRaises(BadInput):
                 replay(wrong, self.find)

@@ -1,6 +1,7 @@
 """Pictures as curves: areas that meet, corners, holes, lines; drawn again by a program that did not write them."""
 
 import io
+import itertools
 import re
 import subprocess
 import unittest
@@ -16,7 +17,7 @@ from warmtide.core.finish.trace.curves import corners_of, smooth_curve
 from warmtide.core.finish.trace.drawing import Drawing, svg_of
 from warmtide.core.finish.trace.network import AROUND, borders_of
 from warmtide.core.finish.trace.trace import as_what, traced
-from warmtide.core.maths.arrays import Byte, Mask
+from warmtide.core.maths.arrays import Byte, Int, Mask
 from warmtide.core.model.errors import BadInput
 
 NAMESPACE = "{http://www.w3.org/2000/svg}"
@@ -47,6 +48,17 @@ def poster(size: int = 240) -> Byte:
     return np.asarray(cv2.resize(picture, (size, size), interpolation=cv2.INTER_AREA), np.uint8)
 
 
+def _steps(labels: Int) -> dict[int, list[tuple[tuple[int, int], tuple[int, int]]]]:
+    """The cracks around every area."""
+    found: dict[int, list[tuple[tuple[int, int], tuple[int, int]]]] = {}
+    for border in borders_of(labels):
+        corners = [(int(x), int(y)) for x, y in border.corners]
+        for area in (border.left, border.right):
+            if area >= 0:
+                found.setdefault(area, []).extend(itertools.pairwise(corners))
+    return found
+
+
 class Network(unittest.TestCase):
     def test_every_line_is_found_once_with_what_lies_beside_it(self) -> None:
         labels = np.array([[0, 0, 1], [0, 2, 1], [0, 2, 1]], np.int32)
@@ -61,6 +73,26 @@ class Network(unittest.TestCase):
             lx, ly = mx + 0.5 * (to_y - y), my - 0.5 * (to_x - x)
             inside = 0 <= lx < 3 and 0 <= ly < 3
             self.assertEqual(border.left, labels[int(ly), int(lx)] if inside else AROUND)
+
+    def test_areas_of_any_labels_cover_each_pixel_once(self) -> None:
+        random = np.random.default_rng(5)
+        for size, kinds in ((3, 2), (7, 3), (12, 4)):
+            labels = random.integers(0, kinds, (size, size)).astype(np.int32)
+            # As steps of pixels, without curves: what is right of every pixel's middle is counted.
+            for area, sides in _steps(labels).items():
+                inside = np.zeros(labels.shape, bool)
+                for y in range(size):
+                    for x in range(size):
+                        crossed = sum(
+                            1
+                            for a, b in sides
+                            if a[0] == b[0] and a[0] > x + 0.5 and min(a[1], b[1]) < y + 0.5 < max(a[1], b[1])
+                        )
+                        inside[y, x] = crossed % 2 == 1
+                np.testing.assert_array_equal(inside, labels == area)
+            for shape in shapes_of(lines_of(labels, 1.0)).values():
+                for ring in shape.rings:
+                    np.testing.assert_allclose(ring[0].pieces[0, 0], ring[-1].pieces[-1, 3])
 
     def test_a_chess_board_is_closed(self) -> None:
         labels = np.array([[0, 1], [2, 3]], np.int32)
@@ -193,6 +225,13 @@ class Asked(unittest.TestCase):
                 traced(poster(), how, colours)
         with self.assertRaisesRegex(BadInput, "4096"):
             traced(np.zeros((10, 5000, 3), np.uint8))
+
+    def test_a_long_line_that_swells_and_thins_is_parted_without_end_to_the_stack(self) -> None:
+        picture = np.full((60, 3000, 3), 255, np.uint8)
+        for x in range(0, 3000, 6):
+            cv2.line(picture, (x, 30), (x + 6, 30), (0, 0, 0), 3 + 10 * (x // 60 % 2), cv2.LINE_AA)
+        widths = [s.width for g in traced(picture, "lines").groups for s in g.shapes if s.width is not None]
+        self.assertGreater(len(widths), 40)
 
     def test_titles_are_text(self) -> None:
         text = svg_of(traced(poster(), title="<script>&"))

@@ -126,6 +126,32 @@ class Finish(unittest.TestCase):
             self.assertIn(b'name="take"', file.read("stack.xml"))
             self.assertIn(b'name="source"', file.read("stack.xml"))
 
+    def test_a_source_goes_out_with_all_its_pixels_and_grows_from_them(self) -> None:
+        wide = np.ascontiguousarray(np.repeat(harbour(20, 60, 9), 80, axis=1))
+        made = self.http.post("/studies", files={"file": ("wide.png", as_file(wide))}).json()
+        of = {"kind": "source", "id": made["sources"][0]["id"]}
+        np.testing.assert_array_equal(decode(self.export(of=[of]).content).rgba[..., :3], wide)
+        self.study = made
+        (row,) = self.larger(sources=[of["id"]], ways=["nearest"], side=6000)
+        columns = self.picture(row)[10, ::5]
+        self.assertEqual(len(np.unique(columns.reshape(-1, 3), axis=0)), len(np.unique(wide[8].reshape(-1, 3), axis=0)))
+
+    def test_a_saved_take_finds_its_sheet_among_later_ones(self) -> None:
+        first = self.http.get(f"/studies/{self.study['id']}").json()["sweeps"][0]
+        again = {"source_id": self.source["id"], "recipe": {"look": "pencil", "size": 64, "steps": 4}, "spans": []}
+        self.stack.settled(self.study["id"], self.http.post("/sweeps", json=again).json()["id"])
+        saved = recipe_inside(self.export(of=[self.of("take")], format="webp").content) or {}
+        view = self.http.post("/saved", json=saved).json()
+        self.assertEqual((view["take"]["id"], view["take"]["sweep_id"]), (self.takes[0]["id"], first["id"]))
+        self.assertEqual(view["source"]["id"], self.source["id"])
+        unknown = self.http.post("/saved", json={**saved, "key": "0" * 64, "source": "nowhere.png"}).json()
+        self.assertEqual((unknown["take"], unknown["source"]), (None, None))
+        # Its source is found by the picture that it gives, where the take itself is gone.
+        self.http.delete(f"/sweeps/{first['id']}")
+        view = self.http.post("/saved", json=saved).json()
+        self.assertEqual((view["take"], view["source"]["id"]), (None, self.source["id"]))
+        self.assertEqual(self.http.post("/saved", json={"recipe": {"look": "fog"}}).status_code, 422)
+
     def test_what_would_come_is_told_before(self) -> None:
         order = {"of": [self.of("take", 0), self.of("take", 1)], "format": "jpeg", "wish": {"quality": 90, "size": 64}}
         told = self.http.post("/exports/preview", json=order).json()

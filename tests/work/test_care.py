@@ -38,16 +38,8 @@ def path_of(bed: Bed, digest: str | None) -> Path:
 class Lost(OnABed):
     async def die(self, bed: Bed, take: Take) -> list[str]:
         """A worker takes the job up and is not heard of any more."""
+        await bed.lose_worker()
         async with bed.database.sessions.begin() as session:
-            worker = await session.scalar(
-                text(
-                    "insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 minute') returning id"
-                )
-            )
-            await session.execute(
-                text("update procrastinate_jobs set status = 'doing', worker_id = :w where status = 'todo'"),
-                {"w": worker},
-            )
             await session.execute(text("update take set state = 'running' where id = :id"), {"id": take.id})
         async with bed.database.sessions.begin() as session:
             return await revive_stalled(bed.app, session)

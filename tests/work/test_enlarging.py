@@ -78,16 +78,8 @@ class Enlarging(OnABed):
             take = await self.take(bed)
             asked = await self.planned(bed, take, "edges", 256)
             for death in range(1, MOST_DEATHS + 1):
+                await bed.lose_worker()
                 async with bed.database.sessions.begin() as session:
-                    worker = await session.scalar(
-                        text(
-                            "insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 hour') returning id"
-                        )
-                    )
-                    await session.execute(
-                        text("update procrastinate_jobs set status = 'doing', worker_id = :w where status = 'todo'"),
-                        {"w": worker},
-                    )
                     await session.execute(
                         text("update enlargement set state = 'running', done = 40 where id = :i"), {"i": asked}
                     )

@@ -277,16 +277,9 @@ class Queue(OnABed):
                 jobs = list(
                     await session.scalars(text("select id from procrastinate_jobs where status = 'todo' order by id"))
                 )
-                # One job hangs on a worker that has not been heard of for a minute, the other is gone altogether.
-                worker = await session.scalar(
-                    text(
-                        "insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 minute') returning id"
-                    )
-                )
-                await session.execute(
-                    text("update procrastinate_jobs set status = 'doing', worker_id = :w where id = :j"),
-                    {"w": worker, "j": jobs[0]},
-                )
+            # One job hangs on a worker that has not been heard of for a minute, the other is gone altogether.
+            await bed.lose_worker(jobs[:1])
+            async with bed.database.sessions.begin() as session:
                 await session.execute(text("delete from procrastinate_events where job_id = :j"), {"j": jobs[1]})
                 await session.execute(text("delete from procrastinate_jobs where id = :j"), {"j": jobs[1]})
                 await session.execute(

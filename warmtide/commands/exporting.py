@@ -8,8 +8,8 @@ import numpy as np
 from pydantic import ValidationError
 
 from ..core.export.files.kind import DPI, SIDE, Format, Wish
-from ..core.export.files.registry import format_named, formats
-from ..core.export.names import DEFAULT, names_of
+from ..core.export.files.registry import format_named, known
+from ..core.export.names import names_of
 from ..core.export.write import written
 from ..core.model.errors import BadInput
 from ..core.pictures.image import Picture
@@ -19,6 +19,7 @@ from .files import read_picture, say, write_file
 _RIGHT = {
     "size": f"The long side goes from {SIDE[0]} to {SIDE[1]} px",
     "dpi": f"Dots per inch go from {DPI[0]} to {DPI[1]}",
+    "depth": "A channel has 8 or 16 bits",
     "quality": "Quality goes from 1 to 100",
     "ground": "A ground looks like #f4efe6",
 }
@@ -52,9 +53,7 @@ def _format(name: str | None, out: Path) -> Format:
     """The format by its name, else by the suffix of the file that is written, else PNG."""
     if name is not None:
         return format_named(name)
-    known = {form.suffix for form in formats().values()} | {"jpg", "jpeg", "tif", "tiff"}
-    suffix = out.suffix.lower().lstrip(".")
-    return format_named(suffix) if suffix in known else format_named("png")
+    return known(out.suffix.lstrip(".")) or format_named("png")
 
 
 def export(images: list[Path], out: Path, name: str | None, pattern: str | None, as_json: bool, **wishes: Any) -> None:
@@ -62,19 +61,9 @@ def export(images: list[Path], out: Path, name: str | None, pattern: str | None,
     form, wish = _format(name, out), wish_from(**wishes)
     read = [(path, read_picture(path), recipe_inside(path.read_bytes())) for path in images]
     one = len(images) == 1 and pattern is None and bool(out.suffix)
-    if one:
-        places = [out]
-    elif pattern is None:
-        places = [out / f"{path.stem}.{form.suffix}" for path in images]
-        if len({place.name.casefold() for place in places}) < len(places):
-            places = [
-                out / given for given in names_of("{study}", [_fields(*one_read) for one_read in read], form.suffix)
-            ]
-    else:
-        places = [
-            out / given
-            for given in names_of(pattern or DEFAULT, [_fields(*one_read) for one_read in read], form.suffix)
-        ]
+    # Without a pattern a file keeps the name that it has: `study` is its stem here.
+    names = names_of(pattern or "{study}", [_fields(*picture) for picture in read], form.suffix)
+    places = [out] if one else [out / name for name in names]
     if not one and out.is_file():
         raise BadInput(f"{out} is a file; name a folder for several pictures, or a file for one.")
     for number, (place, (path, picture, inside)) in enumerate(zip(places, read, strict=True), 1):

@@ -3,15 +3,18 @@
 import json
 import time
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
+from ..core.finish.enlarge.alpha import with_alpha
 from ..core.finish.enlarge.kind import Job, Origin
 from ..core.finish.enlarge.registry import enlarged, way_named
 from ..core.finish.enlarge.size import by_factor, by_side
 from ..core.finish.trace.drawing import svg_of
 from ..core.finish.trace.trace import flattened, traced
 from ..core.job.looking import look_of
+from ..core.job.told import framing_of
 from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.errors import BadInput
 from ..core.model.guides import NO_GUIDES
@@ -26,9 +29,9 @@ _FACTOR = 2.0
 _PICTURES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".avif", ".svg")
 
 
-def _source_of(kept: dict[str, object], recipe: Recipe, folder: Path) -> tuple[Path, Framing]:
+def _source_of(kept: dict[str, Any], recipe: Recipe, folder: Path) -> tuple[Path, Framing]:
     """The source of a saved take among the pictures of a folder: the one that gives its key, or else the one of its name."""
-    framing = Framing.model_validate(kept.get("framing") or {})
+    framing = framing_of(kept)
     try:
         files = sorted(path for path in folder.iterdir() if path.suffix.lower() in _PICTURES)
     except OSError as error:
@@ -85,8 +88,6 @@ def enlarge(
     large = enlarged(Job(picture, height, width, say, origin), way)
     seconds = round(time.perf_counter() - began, 3)
     if (rgba[..., 3] < 255).any():
-        from ..core.finish.enlarge.alpha import with_alpha
-
         large = with_alpha(large, np.ascontiguousarray(rgba[..., 3]), way)
     write_file(out, png(large))
     print(

@@ -7,7 +7,7 @@ from typing import Any
 
 from ..core.job.take import read_take, render
 from ..core.job.take import restyle as restyle_source
-from ..core.job.told import original_key, told, way_of
+from ..core.job.told import Origin, original_key, told, way_of
 from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.cache import SharedCache
 from ..core.model.guides import Guides
@@ -22,22 +22,19 @@ from .reading import shown
 from .words import note_words
 
 
-def saved(take: Byte, key: str, recipe: Recipe, image: Path, guides: Guides) -> bytes:
-    """The file of a take with what it says of how it came about."""
+def _origin(image: Path, guides: Guides) -> Origin:
+    """What the files of takes tell of their source."""
     data = image.read_bytes()
-    led = {"region": guides.region, "depth": guides.depth}
-    faces = (
-        None
-        if guides.faces is None
-        else [{"x": face.x, "y": face.y, "width": face.width, "angle": face.angle} for face in guides.faces]
-    )
-    return png(
-        take,
-        told(
-            take, recipe, key, image.name, original_key(data), Framing(), way_of(data), faces=faces,
-            guides=[name for name, plane in led.items() if plane is not None],
-        ),
-    )  # fmt: skip
+    planes = {"region": guides.region, "depth": guides.depth}
+    led = tuple(name for name, plane in planes.items() if plane is not None)
+    marked = guides.faces
+    faces = None if marked is None else [{"x": f.x, "y": f.y, "width": f.width, "angle": f.angle} for f in marked]
+    return Origin(image.name, original_key(data), Framing(), way_of(data), faces, led)
+
+
+def _saved(take: Byte, key: str, recipe: Recipe, origin: Origin) -> bytes:
+    """The file of a take with what it says of how it came about."""
+    return png(take, told(take, recipe, key, origin))
 
 
 def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: Any) -> None:
@@ -54,7 +51,7 @@ def restyle(image: Path, out: Path, as_json: bool, guides: Guides, **controls: A
     reading = read_take(source, take, recipe, cache, guides) if as_json else None
     seconds = round(time.perf_counter() - began, 3)
     key = take_key(pixel_key(source), recipe, guides.key)
-    write_file(out, saved(take, key, recipe, image, guides))
+    write_file(out, _saved(take, key, recipe, _origin(image, guides)))
     note_words(recipe, source, guides)
     height, width = take.shape[:2]
     if reading is None:
@@ -77,13 +74,13 @@ def sweep(image: Path, out: Path, as_json: bool, guides: Guides, fixed: dict[str
     base = recipe_from(fixed).changed(**{name: values[0] for name, values in given.items()})
     recipes = expand(base, spans)
     picture, source = read_framed(image, Framing(), base.size)
-    cache = SharedCache()
+    cache, origin = SharedCache(), _origin(image, guides)
     cells: list[tuple[str, Byte]] = []
     takes = []
     for number, recipe in enumerate(recipes, 1):
         rendered = render(source, recipe, None, cache, covered(guides, picture, recipe, Framing(), recipe.size))
         name = f"take-{number:03d}.png"
-        write_file(out / name, saved(rendered.picture, rendered.key, recipe, image, guides))
+        write_file(out / name, _saved(rendered.picture, rendered.key, recipe, origin))
         values = {**recipe.model_dump(), **recipe.holds.model_dump()}
         cells.append((", ".join(f"{s.control} {values[s.control]}" for s in spans), rendered.picture))
         entry = {"file": name, "recipe": recipe.model_dump(), "key": rendered.key, "seconds": rendered.seconds}

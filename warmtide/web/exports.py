@@ -15,7 +15,7 @@ from ..core.export.files.kind import Format, Wish
 from ..core.export.files.registry import format_named
 from ..core.export.names import names_of
 from ..core.export.pages import Entry, SheetWish, as_pdf, as_picture, laid_out
-from ..core.export.write import page_of, written
+from ..core.export.write import check, size_at, written
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
 from ..core.pictures.image import png
@@ -37,19 +37,21 @@ def _names(asked: ExportAsked, form: Format, pictures: list[Found]) -> list[str]
     for what in pictures:
         fields = dict(what.fields)
         if sized is not None and fields.get("width") and fields.get("height"):
-            wide, high = float(str(fields["width"])), float(str(fields["height"]))
-            scale = sized / max(wide, high)
-            fields |= {"width": round(wide * scale), "height": round(high * scale)}
+            height, width = size_at(int(str(fields["height"])), int(str(fields["width"])), sized)
+            fields |= {"width": width, "height": height}
         named.append(fields)
     return names_of(asked.pattern, named, form.suffix)
 
 
-async def _file(shared: Services, what: Found, form: Format, wish: Wish, title: str) -> bytes:
-    picture = await pixels(shared, what)
-    layered = await layers_of(shared, what, picture) if form.name == "ora" else None
+async def _file(shared: Services, what: Found, picture: Byte, form: Format, wish: Wish, name: str) -> bytes:
+    """A picture as a file, one at a time in this process: each may take a core for seconds."""
+    layers = await layers_of(shared, what, picture) if form.name == "ora" else ()
     # The picture's own file tells its whole way.
     inside = await asyncio.to_thread(lambda: recipe_inside(shared.store.get(what.image)) if what.image else None)
-    return await asyncio.to_thread(written, picture, form, wish, inside or what.inside, title, layered)
+    async with shared.cuts.behind():
+        return await asyncio.to_thread(
+            written, picture, form, wish, inside or what.inside, stem_of(name, "picture"), layers
+        )
 
 
 @router.post("/exports/preview")
@@ -59,24 +61,13 @@ async def preview_export(asked: ExportAsked, session: Session, shared: Shared) -
     pictures = await all_found(session, asked.of)
     names = _names(asked, form, pictures)
     picture = await pixels(shared, pictures[0])
-    async with shared.cuts.taken():
-        data = await _file(shared, pictures[0], form, asked.wish, stem_of(names[0], "picture"))
-        height, width = await asyncio.to_thread(_shape, picture, form, asked.wish)
+    data = await _file(shared, pictures[0], picture, form, asked.wish, names[0])
+    height, width = picture.shape[:2]
+    if asked.wish.size is not None and form.sized:
+        height, width = size_at(height, width, asked.wish.size)
     return ExportPreview(
-        names=names[:_FIRST_NAMES],
-        width=width,
-        height=height,
-        bytes=len(data),
-        total=len(data) * len(names),
-        count=len(names),
-    )
-
-
-def _shape(picture: Byte, form: Format, wish: Wish) -> tuple[int, int]:
-    if wish.size is None or not form.sized:
-        return picture.shape[0], picture.shape[1]
-    scale = wish.size / max(picture.shape[:2])
-    return max(round(picture.shape[0] * scale), 1), max(round(picture.shape[1] * scale), 1)
+        names=names[:_FIRST_NAMES], width=width, height=height, bytes=len(data), total=len(data) * len(names), count=len(names),
+    )  # fmt: skip
 
 
 class _Sink:
@@ -104,8 +95,7 @@ async def _zipped(
     sink = _Sink()
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_STORED) as file:  # type: ignore[call-overload]
         for what, name in zip(pictures, names, strict=True):
-            data = await _file(shared, what, form, asked.wish, stem_of(name, "picture"))
-            file.writestr(name, data)
+            file.writestr(name, await _file(shared, what, await pixels(shared, what), form, asked.wish, name))
             yield sink.taken()
     yield sink.taken()
 
@@ -134,10 +124,9 @@ async def export(
     pictures = await all_found(session, asked.of)
     names = _names(asked, form, pictures)
     # What can't be written is said before anything is sent.
-    picture = await pixels(shared, pictures[0])
-    await asyncio.to_thread(page_of, picture[:8, :8], form, asked.wish.model_copy(update={"size": None}))
+    check(form, asked.wish)
     if len(pictures) == 1:
-        data = await _file(shared, pictures[0], form, asked.wish, stem_of(names[0], "picture"))
+        data = await _file(shared, pictures[0], await pixels(shared, pictures[0]), form, asked.wish, names[0])
         return as_file(data, form.media, names[0])
     for what, name in zip(pictures, names, strict=True):
         if what.image is not None and not await asyncio.to_thread(shared.store.has, what.image):
@@ -204,4 +193,5 @@ async def export_one(kind: str, picture_id: str, session: Session, shared: Share
     chosen = format_named(form)
     what = await found(session, asked.of[0])
     name = _names(asked, chosen, [what])[0]
-    return as_file(await _file(shared, what, chosen, asked.wish, stem_of(name, "picture")), chosen.media, name)
+    data = await _file(shared, what, await pixels(shared, what), chosen, asked.wish, name)
+    return as_file(data, chosen.media, name)

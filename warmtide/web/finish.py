@@ -16,7 +16,6 @@ from ..core.finish.trace.drawing import Drawing, svg_of
 from ..core.finish.trace.trace import LONGEST, as_what, flattened, traced
 from ..core.maths.arrays import Byte
 from ..core.maths.sizes import smaller
-from ..core.pictures.framing import Framing, framed_natural
 from ..records.models import Enlargement, Source, Study, Take
 from ..work import enlarging
 from .finish_schemas import (
@@ -91,7 +90,7 @@ async def enlarge(study_id: UUID, asked: EnlargeAsked, session: Session, shared:
         source = await session.get(Source, source_id)
         if source is None:
             raise HTTPException(404)
-        wanted.append((source, *framed_natural(source.height, source.width, Framing.model_validate(source.framing))))
+        wanted.append((source, *shared.framer.natural(source)))
     rows = []
     for of, height, width in wanted:
         size = _size(asked, height, width)

@@ -125,7 +125,7 @@ class TraceGroup(BaseModel):
 
 
 class TraceView(BaseModel):
-    """A traced picture: its SVG, what it is made of, and the nodes that a plain outline of its pixels would have."""
+    """A traced picture: its SVG, and what it is made of."""
 
     svg: str
     how: str

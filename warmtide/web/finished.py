@@ -12,16 +12,12 @@ from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.export.layered import Layered
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
-from ..core.pictures.framing import Framing, framed_natural
 from ..core.pictures.image import decode
 from ..records.models import Cell, Enlargement, Source, Study, Sweep, Take, TakeState
 from .finish_schemas import Of
 from .services import Services
-
-_SOURCE_SIDE = 4096
 
 
 @dataclass(frozen=True)
@@ -127,19 +123,17 @@ async def pixels(shared: Services, what: Found) -> Byte:
         return read.rgba if read.has_alpha else np.ascontiguousarray(read.rgba[..., :3])
     if what.source is None:
         raise HTTPException(404)
-    natural = framed_natural(what.source.height, what.source.width, Framing.model_validate(what.source.framing))
-    picture, _ = await shared.framer.framed(what.source, min(max(natural), _SOURCE_SIDE))
-    return picture
+    return await shared.framer.whole(what.source)
 
 
-async def layers_of(shared: Services, what: Found, picture: Byte) -> Layered | None:
-    """Source, take and region as layers of one size; None where there is no take."""
+async def layers_of(shared: Services, what: Found, picture: Byte) -> tuple[tuple[str, Byte], ...]:
+    """Source, take and region as layers of one size; none where there is no take."""
     if what.of.kind != "take" or what.source is None:
-        return None
+        return ()
     height, width = picture.shape[:2]
     source, _ = await shared.framer.framed(what.source, max(height, width), what.framing)
     if source.shape[:2] != (height, width):
-        return None
+        return ()
 
     def solid(rgb: Byte) -> Byte:
         return np.dstack([rgb[..., :3], np.full((height, width), 255, np.uint8)])
@@ -149,4 +143,4 @@ async def layers_of(shared: Services, what: Found, picture: Byte) -> Layered | N
         plane = await shared.framer.region(what.source, what.region, max(height, width), what.framing)
         if plane.shape == (height, width):
             layers.append(("region", np.dstack([np.full((height, width, 3), 255, np.uint8), plane])))
-    return Layered(tuple(layers))
+    return tuple(layers)

@@ -11,9 +11,8 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from ..core.looks.registry import is_known
 from ..core.model.errors import BadInput
 from ..core.model.recipe import Recipe, recipe_from, take_key
-from ..records.models import LearnedLook, Source, Study, Take
+from ..records.models import Cell, LearnedLook, Source, Study, Sweep, Take
 from ..records.store import LostPicture
-from ..records.views import studies_of
 from .services import Services, Session, Shared
 
 router = APIRouter(tags=["saved"])
@@ -32,11 +31,12 @@ class Saved(BaseModel):
 
 
 class Whereabouts(BaseModel):
-    """A study, and a take or a source in it."""
+    """A study, and a take with its sweep or a source in it."""
 
     study_id: UUID
     study: str
     id: UUID
+    sweep_id: UUID | None = None
 
 
 class SavedView(BaseModel):
@@ -48,11 +48,17 @@ class SavedView(BaseModel):
 
 
 async def _take(session: AsyncSession, key: str) -> tuple[Take, Whereabouts] | None:
-    take = await session.scalar(select(Take).where(Take.key == key)) if key else None
-    for study_id in await studies_of(session, take.id) if take is not None else ():
-        study = await session.get(Study, UUID(study_id))
-        if take is not None and study is not None and study.deleted is None:
-            return take, Whereabouts(study_id=study.id, study=study.name, id=take.id)
+    rows = await session.execute(
+        select(Take, Sweep.id, Study)
+        .join(Cell, Cell.take_id == Take.id)
+        .join(Sweep, Sweep.id == Cell.sweep_id)
+        .join(Study, Study.id == Sweep.study_id)
+        .where(Take.key == key, Sweep.deleted.is_(None), Study.deleted.is_(None))
+        .order_by(Sweep.created.desc())
+        .limit(1)
+    )
+    for take, sweep_id, study in rows.all():
+        return take, Whereabouts(study_id=study.id, study=study.name, id=take.id, sweep_id=sweep_id)
     return None
 
 

@@ -28,7 +28,6 @@ from ..core.job.looking import look_of
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput, Cancelled
 from ..core.model.recipe import Recipe, recipe_from
-from ..core.pictures.framing import Framing, framed_natural
 from ..core.pictures.image import decode, png, webp
 from ..core.pictures.inside import recipe_inside
 from ..core.readings.pair import Pair, SourceReading
@@ -43,8 +42,6 @@ from .rendering import Tools, sentence_for
 # What the key of an enlargement begins with: another number makes all anew.
 _VERSION = 1
 _TELL_EVERY, _HUNDRED, _PREVIEW = 0.2, 100, 640
-# A photo of its own is taken as large as this before it is made larger.
-_SOURCE_SIDE = 4096
 _BYTES_A_PIXEL = 2.2
 log = structlog.get_logger()
 
@@ -59,16 +56,12 @@ def seconds_for(way: str, height: int, width: int, recipe: Recipe | None) -> flo
     chosen = way_named(way)
     if recipe is None or not chosen.again:
         return chosen.seconds * height * width / 1e6
-    side = painted_side(Origin(recipe, look_of(recipe), _nothing), height, width)
+    side = painted_side(look_of(recipe), height, width)
     shrink = side / max(height, width)
     painting = expected_seconds(
         recipe.changed(size=side, quality="full"), round(height * shrink), round(width * shrink)
     )
     return painting + (way_named("edges").seconds * height * width / 1e6 if shrink < 1 else 0)
-
-
-def _nothing(_: int) -> Byte:
-    raise NotImplementedError
 
 
 async def plan(
@@ -205,9 +198,7 @@ async def _job(tools: Tools, session: AsyncSession, row: Enlargement) -> tuple[J
         source = await session.get(Source, row.source_id)
         if source is None:
             raise BadInput("What was to be made larger is gone.")
-        natural = framed_natural(source.height, source.width, Framing.model_validate(source.framing))
-        picture, _ = await tools.framer.framed(source, min(max(natural), _SOURCE_SIDE))
-        return Job(picture, row.height, row.width), {"source": source.name}
+        return Job(await tools.framer.whole(source), row.height, row.width), {"source": source.name}
     take = await session.scalar(
         select(Take).where(Take.id == row.take_id).options(selectinload(Take.recipe), selectinload(Take.source))
     )
@@ -225,7 +216,7 @@ async def _job(tools: Tools, session: AsyncSession, row: Enlargement) -> tuple[J
     recipe = recipe_from(take.recipe.body)
     await know(session, tools.store, recipe.looks)
     look = look_of(recipe)
-    side = painted_side(Origin(recipe, look, _nothing), row.height, row.width)
+    side = painted_side(look, row.height, row.width)
     framed, _ = await tools.framer.framed(take.source, side, take.framing)
     guides = await tools.framer.guides(take.source, recipe.changed(size=side), take)
     return Job(

@@ -19,6 +19,7 @@ from ..core.pictures.framing import (
     cropped_to,
     frame,
     framed_cover,
+    framed_natural,
     original_side,
 )  # fmt: skip
 from ..core.pictures.guide import guide_plane
@@ -61,6 +62,16 @@ class Framer:
         while len(self._held) > self._keep:
             self._held.popitem(last=False)
         return found
+
+    def natural(self, source: Source) -> tuple[int, int]:
+        """Height and width of a source as it is framed, before it is sized."""
+        return framed_natural(source.height, source.width, Framing.model_validate(source.framing))
+
+    async def whole(self, source: Source, most: int | None = None) -> Byte:
+        """A source as it is framed, with all its pixels, or a long side of `most`."""
+        side = max(self.natural(source))
+        picture, _ = await self.framed(source, side if most is None else min(side, most))
+        return picture
 
     async def guides(self, source: Source, recipe: Recipe, take: Take | None = None) -> Guides:
         """What leads a take of this source: where it may change, faces that were marked, its depth guide, where depth is

@@ -7,7 +7,7 @@ import uuid
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, cast
 
 import psycopg
 import structlog
@@ -18,7 +18,7 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.job.take import Rendered, render
-from ..core.job.told import told, way_of
+from ..core.job.told import Origin, told, way_of
 from ..core.maths.arrays import Byte
 from ..core.model.cache import SharedCache
 from ..core.model.errors import BadInput, Cancelled
@@ -153,15 +153,15 @@ async def _shows_halo(store: ImageStore, session: AsyncSession, take: Take, pict
     return other.shape == picture.shape and has_halo(picture, other)
 
 
-def _told_of(store: ImageStore, take: Take, source: Source) -> dict[str, Any]:
-    """What a take's file says of its source (`core.job.told`); a source that was a take says how that came about."""
+def _origin(store: ImageStore, take: Take, source: Source) -> Origin:
+    """What a take's file tells of its source; one that was a take says how that came about."""
     depth = source.depth if take.recipe.body["holds"].get("depth", 0) > 0 else None
     led = {"region": take.region, "subject": take.subject, "depth": depth}
-    before = way_of(store.get(source.original)) if source.parents else None
-    return {
-        "source": source.name, "original": source.original, "framing": Framing.model_validate(take.framing or source.framing),
-        "before": before, "faces": take.faces, "guides": [name for name, digest in led.items() if digest is not None],
-    }  # fmt: skip
+    return Origin(
+        source.name, source.original, Framing.model_validate(take.framing or source.framing),
+        way_of(store.get(source.original)) if source.parents else None, cast("list[Any] | None", take.faces),
+        tuple(name for name, digest in led.items() if digest is not None),
+    )  # fmt: skip
 
 
 async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rendered, Kept]:
@@ -183,12 +183,12 @@ async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rend
         if stopped.is_set():
             raise Cancelled
 
-    inside = await asyncio.to_thread(_told_of, tools.store, take, take.source)
+    origin = await asyncio.to_thread(_origin, tools.store, take, take.source)
     keeping: list[Future[Kept]] = []
     keeper, store, give_way = tools.keeper, tools.store, tools.give_way
 
     def painted(picture: Byte) -> None:
-        keeping.append(keeper.submit(keep_pictures, store, picture, told(picture, recipe, take.key, **inside)))
+        keeping.append(keeper.submit(keep_pictures, store, picture, told(picture, recipe, take.key, origin)))
 
     work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache, guides, painted))
     said, began = 0, time.perf_counter()

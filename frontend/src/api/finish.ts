@@ -44,7 +44,7 @@ export function useEnd(studyId: string) {
     mutationFn: async ({ id, state }: EnlargementView): Promise<void> => {
       const params = { path: { enlargement_id: id } };
       if (state === "queued" || state === "running") await answered(client.POST("/api/enlargements/{enlargement_id}/stop", { params }));
-      else await client.DELETE("/api/enlargements/{enlargement_id}", { params });
+      else await answered(client.DELETE("/api/enlargements/{enlargement_id}", { params }));
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: enlargementsKey(studyId) }),
   });
@@ -55,22 +55,3 @@ export const useTrace = (asked: TraceAsked | null) =>
 
 export const useExportPreview = (asked: ExportAsked | null) =>
   useQuery({ queryKey: ["export", asked], queryFn: () => answered(client.POST("/api/exports/preview", { body: asked! })), enabled: asked !== null, retry: false, placeholderData: keepPreviousData });
-
-export const saveFiles = (order: ExportAsked) => saved("/api/exports", order);
-
-export const saveSheet = (order: SheetAsked) => saved("/api/exports/sheet", order);
-
-/** Let the browser save what comes as it comes: a form, since what is fetched would be held whole. */
-function saved(address: string, order: ExportAsked | SheetAsked) {
-  const form = document.createElement("form");
-  form.method = "post";
-  form.action = address;
-  form.hidden = true;
-  const field = document.createElement("input");
-  field.name = "order";
-  field.value = JSON.stringify(order);
-  form.append(field);
-  document.body.append(form);
-  form.submit();
-  form.remove();
-}

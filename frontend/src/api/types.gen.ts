@@ -3191,7 +3191,7 @@ export interface components {
         };
         /**
          * TraceView
-         * @description A traced picture: its SVG, what it is made of, and the nodes that a plain outline of its pixels would have.
+         * @description A traced picture: its SVG, and what it is made of.
          */
         TraceView: {
             /** Bytes */
@@ -3225,7 +3225,7 @@ export interface components {
         };
         /**
          * Whereabouts
-         * @description A study, and a take or a source in it.
+         * @description A study, and a take with its sweep or a source in it.
          */
         Whereabouts: {
             /**
@@ -3240,6 +3240,8 @@ export interface components {
              * Format: uuid
              */
             study_id: string;
+            /** Sweep Id */
+            sweep_id?: string | null;
         };
         /**
          * Wish
@@ -3248,7 +3250,7 @@ export interface components {
         Wish: {
             /**
              * Depth
-             * @description bits a channel: 8 or 16
+             * @description bits a channel
              * @default 8
              * @enum {integer}
              */

@@ -24,6 +24,8 @@ export function SavedPicture({ name, saved, choices, onSource, onSettings, onClo
   const look = choices?.looks.find((known) => known.name === recipe.look)?.title ?? recipe.look;
   const toTake = () => {
     if (!take) return;
+    // Its own sheet: the take stands in no other.
+    if (take.sweep_id) place.showSweep(take.study_id, take.sweep_id);
     place.pick(take.study_id, take.id);
     void navigate(`/study/${take.study_id}`);
     onClose();

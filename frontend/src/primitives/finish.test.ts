@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { lengthOf, nodesOf, onPaper, pixelsOf, readOf, recoloured, sizedTo, withNodes, writeOf } from "./finish";
+import { asDpi, lengthOf, nodesOf, onPaper, pixelsOf, readOf, recoloured, sizedTo, withNodes, writeOf } from "./finish";
 
 describe("sizes on paper", () => {
   it("go to pixels and back", () => {
@@ -8,6 +8,9 @@ describe("sizes on paper", () => {
     expect(lengthOf(3000, "inch", 300)).toBe(10);
     expect(lengthOf(4961, "cm", 300)).toBeCloseTo(42, 1);
     expect(onPaper(4961, 3508, 300)).toBe("42.0 \u00d7 29.7 cm at 300 dpi");
+  });
+  it("have dots per inch within reach", () => {
+    expect([0, 299.6, 9999].map(asDpi)).toEqual([36, 300, 2400]);
   });
   it("keep a picture's shape", () => {
     expect(sizedTo(512, 341, 2048)).toEqual({ width: 2048, height: 1364 });

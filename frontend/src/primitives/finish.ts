@@ -9,6 +9,10 @@ export interface Of {
 const CM_PER_INCH = 2.54;
 const KINDS: readonly OfKind[] = ["take", "source", "enlargement"];
 
+/** Dots per inch that are written into files. */
+const [LEAST_DPI, MOST_DPI] = [36, 2400];
+export const asDpi = (value: number): number => Math.min(Math.max(Math.round(value), LEAST_DPI), MOST_DPI);
+
 export type Unit = "cm" | "inch";
 
 /** Pixels of a length on paper. */

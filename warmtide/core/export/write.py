@@ -5,26 +5,29 @@ from typing import Any
 import cv2
 import numpy as np
 
+from ..finish.enlarge.alpha import with_alpha
 from ..finish.enlarge.edges import carried
 from ..maths.arrays import AnyArray, Byte, f32
 from ..model.errors import BadInput
 from .files.kind import Format, Page, Wish
-from .layered import Layered
 
 _SIXTEEN = 257
 
 
+def size_at(height: int, width: int, side: int) -> tuple[int, int]:
+    """Height and width of a picture written with a long side of `side` pixels."""
+    scale = side / max(height, width)
+    return max(round(height * scale), 1), max(round(width * scale), 1)
+
+
 def _sized(picture: Byte, side: int, deep: bool) -> AnyArray:
     """A picture with another long side: larger along its edges, smaller by area, between the steps of 8 bits where 16 are wished."""
-    height, width = picture.shape[:2]
-    scale = side / max(height, width)
-    tall, wide = max(round(height * scale), 1), max(round(width * scale), 1)
-    if scale > 1:
+    tall, wide = size_at(picture.shape[0], picture.shape[1], side)
+    if side > max(picture.shape[:2]):
         rgb = carried(np.ascontiguousarray(picture[..., :3]), tall, wide)
         if picture.shape[2] == 3:
             return rgb
-        alpha = cv2.resize(picture[..., 3], (wide, tall), interpolation=cv2.INTER_LINEAR)
-        return np.dstack([rgb, alpha])
+        return with_alpha(rgb, np.ascontiguousarray(picture[..., 3]), "edges")
     weighed = picture.astype(f32)
     if picture.shape[2] == 4:
         # Colours under clear pixels must not show in the mean.
@@ -46,17 +49,27 @@ def _on_ground(picture: AnyArray, ground: str) -> AnyArray:
     return np.asarray(picture[..., :3] * share + colour * (1 - share) + f32(0.5), picture.dtype)
 
 
-def page_of(picture: Byte, form: Format, wish: Wish, inside: dict[str, Any] | None = None, title: str = "") -> Page:
-    """A picture (h, w, 3) or (h, w, 4) uint8 made ready for a format.
+def check(form: Format, wish: Wish) -> None:
+    """`BadInput` where a format can't hold what is wished."""
+    if wish.depth == 16 and not form.deep:
+        raise BadInput(f"{form.title} has 8 bits a channel; choose PNG or TIFF for 16.")
+
+
+def written(
+    picture: Byte,
+    form: Format,
+    wish: Wish,
+    inside: dict[str, Any] | None = None,
+    title: str = "",
+    layers: tuple[tuple[str, Byte], ...] = (),
+) -> bytes:
+    """A picture (h, w, 3) or (h, w, 4) uint8 as the bytes of a file; the rest as in `Page`.
 
     Raises
     ------
     BadInput : the format can't hold what is wished.
     """
-    if wish.depth not in (8, 16):
-        raise BadInput(f"A channel has 8 or 16 bits; {wish.depth} is neither.")
-    if wish.depth == 16 and not form.deep:
-        raise BadInput(f"{form.title} has 8 bits a channel; choose PNG or TIFF for 16.")
+    check(form, wish)
     made: AnyArray = picture
     if form.sized and wish.size is not None and wish.size != max(picture.shape[:2]):
         made = _sized(picture, wish.size, wish.depth == 16)
@@ -68,19 +81,4 @@ def page_of(picture: Byte, form: Format, wish: Wish, inside: dict[str, Any] | No
             made = made[..., :3]
         elif wish.ground is not None or not form.alpha:
             made = _on_ground(made, wish.ground or "#ffffff")
-    return Page(np.ascontiguousarray(made), wish, inside if wish.recipe else None, title)
-
-
-def written(
-    picture: Byte,
-    form: Format,
-    wish: Wish,
-    inside: dict[str, Any] | None = None,
-    title: str = "",
-    layered: Layered | None = None,
-) -> bytes:
-    """A picture as the bytes of a file; parameters as of `page_of`, `layered` for formats that keep layers apart."""
-    page = page_of(picture, form, wish, inside, title)
-    if layered is not None:
-        page = Page(page.picture, page.wish, page.inside, page.title, lambda: layered)
-    return form.of(page)
+    return form.of(Page(np.ascontiguousarray(made), wish, inside if wish.recipe else None, title, layers))

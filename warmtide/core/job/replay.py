@@ -9,6 +9,7 @@ import numpy as np
 from ..engine.staging import takes_cover
 from ..finish.enlarge.kind import Job, Origin
 from ..finish.enlarge.registry import enlarged
+from ..finish.enlarge.size import checked
 from ..maths.arrays import Byte, pixel_key
 from ..model.errors import BadInput
 from ..model.guides import Guides
@@ -19,6 +20,7 @@ from ..pictures.recolour import opened, recoloured
 from ..understanding.faces import framed_faces
 from .looking import look_of
 from .take import restyle
+from .told import framing_of
 
 # Steps that one picture may have come about in: a hostile file could nest them without end.
 MOST_STEPS = 64
@@ -74,7 +76,10 @@ def _guides(inside: dict[str, Any], read: Picture, recipe: Recipe, framing: Fram
             f"This picture was led by a guide that is not in its file ({', '.join(lacking)}); make it again in the program."
         )
     marked = inside.get("faces")
-    faces = framed_faces(marked, *read.whole, framing) if marked is not None else None
+    try:
+        faces = framed_faces(marked, *read.whole, framing)
+    except (TypeError, ValueError):
+        raise BadInput("The picture says of its faces what can't be read; make it again in the program.") from None
     cover = (
         framed_cover(read.rgba, framing, size, read.whole)
         if read.has_alpha and takes_cover(recipe, look_of(recipe))
@@ -96,7 +101,7 @@ def replay(inside: dict[str, Any], find: Find, depth: int = 0) -> Replayed:
     """
     if depth >= MOST_STEPS:
         raise BadInput(f"The picture tells of more than {MOST_STEPS} steps; make it again in the program.")
-    recipe, framing = _recipe(inside), Framing.model_validate(inside.get("framing") or {})
+    recipe, framing = _recipe(inside), framing_of(inside)
     before, steps = inside.get("from"), 1
     if isinstance(before, dict):
         earlier = replay(before, find, depth + 1)
@@ -123,6 +128,7 @@ def replay(inside: dict[str, Any], find: Find, depth: int = 0) -> Replayed:
         way, height, width = str(larger["way"]), int(larger["height"]), int(larger["width"])
     except (KeyError, TypeError, ValueError):
         raise BadInput("The picture does not say how it was made larger.") from None
+    checked(height, width)
     job = Job(made, height, width, origin=Origin(recipe, look_of(recipe), framed, guides))
     return Replayed(enlarged(job, way), steps + 1, None, str(inside.get("engine", "")))
 

@@ -1,11 +1,14 @@
 """What a take's file says of how it came about, so that it can be made again from itself (docs/formats.md)."""
 
 import hashlib
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from pydantic import ValidationError
 
 from ..maths.arrays import Byte, pixel_key
+from ..model.errors import BadInput
 from ..model.recipe import ENGINE_VERSION, Recipe
 from ..pictures.framing import Framing
 from ..pictures.image import decode
@@ -27,28 +30,40 @@ def way_of(data: bytes) -> dict[str, Any] | None:
     return inside if solid and pixel_key(np.ascontiguousarray(rgba[..., :3])) == inside["pixels"] else None
 
 
-def told(
-    picture: Byte,
-    recipe: Recipe,
-    key: str,
-    source: str,
-    original: str,
-    framing: Framing,
-    before: dict[str, Any] | None = None,
-    **led: Any,
-) -> dict[str, Any]:
-    """What a take's file says.
+def framing_of(inside: dict[str, Any]) -> Framing:
+    """How a file says that its source was framed, or `BadInput` where that can't be read."""
+    try:
+        return Framing.model_validate(inside.get("framing") or {})
+    except ValidationError:
+        raise BadInput(
+            "The picture says of its source's frame what can't be read; make it again in the program."
+        ) from None
 
-    Parameters
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a take comes from, as its file tells of it.
+
+    Attributes
     ----------
-    picture : the take (h, w, 3) uint8. key : of the take. source, original : its source's file name, and the hash of that file.
-    before : what the source's own file says, where it was a take itself. led : what led the take besides, by name: `faces` as they were
-        marked, `guides` as the names of those that are not in the file (region, depth, subject).
+    source, original : the source's file name, and the hash of that file. framing : how it was framed. before : what the source's own
+    file says, where it was a take itself. faces : as they were marked, [] for none; None where they were looked for. guides : names of
+    those that led the take and are not in its file (region, depth, subject).
     """
+
+    source: str
+    original: str
+    framing: Framing
+    before: dict[str, Any] | None = None
+    faces: list[Any] | None = None
+    guides: tuple[str, ...] = ()
+
+
+def told(picture: Byte, recipe: Recipe, key: str, origin: Origin) -> dict[str, Any]:
+    """What the file of a take (h, w, 3) uint8 says; `key` is the take's."""
     found: dict[str, Any] = {
-        "recipe": recipe.model_dump(), "key": key, "source": source, "original": original, "engine": ENGINE_VERSION,
-        "framing": framing.model_dump(mode="json", exclude_defaults=True), "pixels": pixel_key(picture),
+        "recipe": recipe.model_dump(), "key": key, "source": origin.source, "original": origin.original, "engine": ENGINE_VERSION,
+        "framing": origin.framing.model_dump(mode="json", exclude_defaults=True), "pixels": pixel_key(picture),
     }  # fmt: skip
-    if before is not None:
-        found["from"] = before
-    return found | {name: value for name, value in led.items() if value}
+    more = {"from": origin.before, "faces": origin.faces, "guides": list(origin.guides) or None}
+    return found | {name: value for name, value in more.items() if value is not None}

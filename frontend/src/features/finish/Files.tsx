@@ -1,16 +1,17 @@
 import { Download } from "lucide-react";
 import { useState } from "react";
 import type { StudyView } from "../../api/client";
-import { saveFiles, useEnlargements, useExportPreview, type ExportAsked, type FinishChoices } from "../../api/finish";
+import { useEnlargements, useExportPreview, type ExportAsked, type FinishChoices } from "../../api/finish";
 import { useDebounced } from "../../common/useDebounced";
 import { useKeys } from "../../common/keys";
-import { onPaper } from "../../primitives/finish";
+import { asDpi, onPaper } from "../../primitives/finish";
 import { counted, disk } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { Picker } from "../../ui/Picker";
 import { Compare } from "./Compare";
 import type { Pictured } from "./pictures";
+import { saveFiles } from "./save";
 import { SheetPart } from "./SheetPart";
 import { useFinishSettings, wishOf } from "./settings";
 
@@ -24,6 +25,7 @@ interface Props {
 const WAIT_MS = 350;
 const AS_IT_IS = "as it is";
 const MOST_SHOWN = 4;
+const LEAST_SIDE = 16;
 
 /** Pictures as files: format, size on paper, what is inside, names; how large the file is before it is made. */
 export function Files({ study, pictures, first, choices }: Props) {
@@ -56,10 +58,10 @@ export function Files({ study, pictures, first, choices }: Props) {
         {form.sized && (
           <Line name="Size">
             <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-amber" checked={side !== null} onChange={() => setSide(side === null ? Math.max(first.width, first.height) : null)} /> long side</label>
-            <NumberField label="Long side of the file, pixels" value={side ?? Math.max(first.width, first.height)} digits={0} width="w-16" onCommit={(value) => setSide(Math.min(Math.max(Math.round(value), 16), choices.most_side))} /> px
+            <NumberField label="Long side of the file, pixels" value={side ?? Math.max(first.width, first.height)} digits={0} width="w-16" onCommit={(value) => setSide(Math.min(Math.max(Math.round(value), LEAST_SIDE), choices.most_side))} /> px
           </Line>
         )}
-        {form.dpi && <Line name="On paper"><NumberField label="Dots per inch of the file" value={settings.dpi} digits={0} onCommit={(value) => settings.set({ dpi: Math.min(Math.max(Math.round(value), 36), 2400) })} /> dpi</Line>}
+        {form.dpi && <Line name="On paper"><NumberField label="Dots per inch of the file" value={settings.dpi} digits={0} onCommit={(value) => settings.set({ dpi: asDpi(value) })} /> dpi</Line>}
         {form.lossy && (
           <Line name="Quality">
             <input type="range" aria-label="Quality" min={1} max={100} value={settings.quality} onChange={(event) => settings.set({ quality: Number(event.target.value) })} className="min-w-0 flex-1 accent-amber" />

@@ -1,8 +1,9 @@
-import { saveSheet, type SheetWish } from "../../api/finish";
+import type { SheetWish } from "../../api/finish";
 import type { Of } from "../../primitives/finish";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { Picker } from "../../ui/Picker";
+import { saveSheet } from "./save";
 import { useFinishSettings } from "./settings";
 
 const PAPERS = [["a4", "A4"], ["a3", "A3"], ["a5", "A5"], ["letter", "Letter"], ["tabloid", "Tabloid"]] as const;

@@ -1,10 +1,8 @@
 import { useState } from "react";
-import { lengthOf, onPaper, pixelsOf, sizedTo, type Unit } from "../../primitives/finish";
+import { asDpi, lengthOf, onPaper, pixelsOf, sizedTo, type Unit } from "../../primitives/finish";
 import { NumberField } from "../../ui/NumberField";
 
 const FACTORS = [2, 3, 4] as const;
-const LEAST_DPI = 36;
-const MOST_DPI = 2400;
 
 interface Props {
   width: number;
@@ -43,7 +41,7 @@ export function SizeFields({ width, height, side, most, dpi, onSide, onDpi }: Pr
         <NumberField label="Long side on paper" value={lengthOf(side, unit, dpi)} digits={1} width="w-14" onCommit={(value) => clamp(pixelsOf(value, unit, dpi))} />
         <button type="button" title="Centimetres or inches" onClick={() => setUnit(unit === "cm" ? "inch" : "cm")} className="rounded border border-rule bg-sheet px-1.5 hover:border-faint">{unit}</button>
         <span className="text-faint">on paper at</span>
-        <NumberField label="Dots per inch" value={dpi} digits={0} onCommit={(value) => onDpi(Math.min(Math.max(Math.round(value), LEAST_DPI), MOST_DPI))} />
+        <NumberField label="Dots per inch" value={dpi} digits={0} onCommit={(value) => onDpi(asDpi(value))} />
         <span className="text-faint">dpi</span>
       </div>
       <p className="text-[13px] text-faint">{made.width} × {made.height} px, {onPaper(made.width, made.height, dpi)}</p>

@@ -2,15 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ...finish.enlarge.size import MOST_SIDE
 from ...maths.arrays import AnyArray, Byte
-from ..layered import Layered
 
 DPI = (36, 2400)
-SIDE = (16, 8192)
+SIDE = (16, MOST_SIDE)
 
 
 class Wish(BaseModel):
@@ -20,7 +20,7 @@ class Wish(BaseModel):
 
     size: int | None = Field(None, ge=SIDE[0], le=SIDE[1], description="long side in pixels; null: as it is")
     dpi: int = Field(300, ge=DPI[0], le=DPI[1], description="pixels an inch, written into the file")
-    depth: int = Field(8, description="bits a channel: 8 or 16", json_schema_extra={"enum": [8, 16]})
+    depth: Literal[8, 16] = Field(8, description="bits a channel")
     quality: int = Field(90, ge=1, le=100, description="of JPEG, WebP and AVIF")
     profile: bool = Field(True, description="embed the profile of sRGB")
     ground: str | None = Field(
@@ -38,14 +38,14 @@ class Page:
     Attributes
     ----------
     picture : (h, w, 3) or (h, w, 4) sRGB, uint8, or uint16 where 16 bits are wished. inside : what is told of how it came
-    about (recipe, key, source), or None. title : for formats that hold one. layered : gives its layers.
+    about (recipe, key, source), or None. title : for formats that hold one. layers : by name, (h, w, 4) uint8, the lowest first.
     """
 
     picture: AnyArray
     wish: Wish
     inside: dict[str, Any] | None = None
     title: str = ""
-    layered: Callable[[], Layered] | None = None
+    layers: tuple[tuple[str, Byte], ...] = ()
 
     @property
     def eight(self) -> Byte:

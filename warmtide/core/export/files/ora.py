@@ -4,7 +4,6 @@ import numpy as np
 
 from ...layers.openraster import Leaf, filed
 from ...maths.arrays import AnyArray, Byte
-from ..layered import Layered
 from .kind import Format, Page
 
 
@@ -16,8 +15,7 @@ def _solid(picture: Byte) -> Byte:
 
 
 def _ora(page: Page) -> bytes:
-    found = page.layered() if page.layered is not None else Layered(())
-    layers = found.layers or ((page.title or "picture", _solid(page.eight)),)
+    layers = page.layers or ((page.title or "picture", _solid(page.eight)),)
     return filed((Leaf(name, picture) for name, picture in layers), _solid(page.eight))
 
 

@@ -17,9 +17,14 @@ def formats() -> dict[str, Format]:
     return {form.name: form for form in sorted(found, key=lambda f: (f.place, f.name))}
 
 
+def known(name: str) -> Format | None:
+    """The format of that name or suffix, where there is one."""
+    return formats().get(_ALSO.get(name.lower(), name.lower()))
+
+
 def format_named(name: str) -> Format:
     """The format of that name or suffix, or `BadInput` that lists them."""
-    found = formats().get(_ALSO.get(name.lower(), name.lower()))
+    found = known(name)
     if found is None:
         raise BadInput(f"Pictures can't be saved as {name[:60]!r}; use one of {', '.join(formats())}.")
     return found

@@ -3,15 +3,17 @@
 import numpy as np
 
 from ...finish.trace.drawing import svg_of
-from ...finish.trace.trace import flattened, traced
+from ...finish.trace.trace import LONGEST, flattened, traced
 from ...maths.arrays import Byte
+from ...maths.sizes import smaller
 from .kind import Format, Page
 
 
 def _svg(page: Page) -> bytes:
     picture: Byte = page.eight
     rgb = flattened(picture) if picture.shape[2] == 4 else np.ascontiguousarray(picture)
-    return svg_of(traced(rgb, title=page.title)).encode()
+    # Curves have no size.
+    return svg_of(traced(np.ascontiguousarray(smaller(rgb, LONGEST)), title=page.title)).encode()
 
 
 FORMAT = Format(

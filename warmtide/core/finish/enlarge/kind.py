@@ -52,8 +52,8 @@ class Job:
 
 @dataclass(frozen=True)
 class Way:
-    """One way: `name` in commands and addresses, `title` and `says` for the panel, `again` where it needs a recipe, `seconds` of one
-    core a megapixel of its result, for a first guess."""
+    """One way: `name` in commands and addresses, `title` and `says` for the panel, `again` where it needs a recipe (it costs what a take does);
+    of others `seconds` of one core a megapixel of what comes out, for a first guess."""
 
     name: str
     title: str

@@ -1,11 +1,9 @@
-"""How large a picture becomes: by a factor, in pixels, or printed."""
+"""How large a picture becomes: by a factor, or in pixels."""
 
 from ...model.errors import BadInput
 
 MOST_SIDE = 8192
 MOST_FACTOR = 16.0
-DPI = (36, 2400)
-_CM_PER_INCH = 2.54
 
 
 def by_factor(height: int, width: int, factor: float) -> tuple[int, int]:
@@ -26,15 +24,8 @@ def by_side(height: int, width: int, side: int) -> tuple[int, int]:
     return checked(max(round(height * scale), 1), max(round(width * scale), 1))
 
 
-def printed_side(long_cm: float, dpi: int) -> int:
-    """Pixels of a long side of so many centimetres at `dpi` (36 to 2400)."""
-    if not DPI[0] <= dpi <= DPI[1]:
-        raise BadInput(f"Dots per inch go from {DPI[0]} to {DPI[1]}; {dpi} is not in that range.")
-    return round(long_cm / _CM_PER_INCH * dpi)
-
-
 def checked(height: int, width: int) -> tuple[int, int]:
     """A size, or `BadInput` where it is more than can be made."""
-    if max(height, width) > MOST_SIDE:
-        raise BadInput(f"{width} x {height} px is too large; the long side goes to {MOST_SIDE} px.")
+    if not 1 <= min(height, width) <= max(height, width) <= MOST_SIDE:
+        raise BadInput(f"{width} x {height} px can't be made; sides go from 1 to {MOST_SIDE} px.")
     return height, width

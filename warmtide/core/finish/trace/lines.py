@@ -20,21 +20,31 @@ _SHORTEST = 5
 _FILLED = 3.2
 
 
-def _parts(widths: AnyArray, begin: int, end: int) -> list[tuple[int, int]]:
-    """Runs of points whose widths are nearly alike."""
-    own = widths[begin : end + 1]
-    mean = float(own.mean())
-    off = np.abs(own - mean)
-    if end - begin < 2 * _SHORTEST or float(np.percentile(off, 90)) <= max(_OFF * mean, _OFF_POINTS):
-        return [(begin, end)]
+def _parts(widths: AnyArray) -> list[tuple[int, int]]:
+    """Runs of points whose widths are nearly alike, in their order."""
+    found, waiting = [], [(0, len(widths) - 1)]
+    while waiting:
+        begin, end = waiting.pop()
+        own = widths[begin : end + 1]
+        mean = float(own.mean())
+        off = np.abs(own - mean)
+        if end - begin < 2 * _SHORTEST or float(np.percentile(off, 90)) <= max(_OFF * mean, _OFF_POINTS):
+            found.append((begin, end))
+            continue
+        cut = begin + _cut(own)
+        waiting += [(cut, end), (begin, cut)]
+    return found
+
+
+def _cut(own: AnyArray) -> int:
+    """Where widths are best parted into two runs, each about its own mean."""
     sums = np.cumsum(own)
     squares = np.cumsum(own**2)
     n = np.arange(1, len(own) + 1)
     left = squares - sums**2 / n
     right = (squares[-1] - squares) - (sums[-1] - sums) ** 2 / np.maximum(len(own) - n, 1)
     cost = (left + right)[_SHORTEST : len(own) - _SHORTEST]
-    cut = begin + _SHORTEST + int(np.argmin(cost))
-    return _parts(widths, begin, cut) + _parts(widths, cut, end)
+    return _SHORTEST + int(np.argmin(cost))
 
 
 def _strokes(line: Line) -> list[Shape]:
@@ -44,7 +54,7 @@ def _strokes(line: Line) -> list[Shape]:
         piece = np.array([[dot, dot, dot + (0.01, 0), dot + (0.01, 0)]]) / FINER
         return [Shape(((Curve(piece, np.array([True])),),), max(float(line.widths[0]), 1) / FINER)]
     found = []
-    parts = _parts(line.widths, 0, len(line.points) - 1)
+    parts = _parts(line.widths)
     for begin, end in parts:
         points = line.points[begin : end + 1]
         curve = smooth_curve(points, line.closed and len(parts) == 1, _WITHIN, _CALM)
