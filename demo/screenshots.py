@@ -8,6 +8,7 @@ import argparse
 import re
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Page, expect, sync_playwright
 
@@ -18,6 +19,8 @@ _BADGE, _PLACES = "Badge of the lantern walk", "Badge in four places"
 _MASSING = "Net store by the quay, massing"
 _DRAFT = 'img[alt="Draft of the take"][data-fresh=true]'
 _TAKE = "[data-take]"
+# Strength of a take that is carried on, and half seconds that a sweep is waited for.
+_MIDDLE, _PATIENCE = 0.4, 240
 
 View = Callable[[Page], object]
 
@@ -177,26 +180,11 @@ def desk_tide_line(page: Page) -> None:
     _pick(page, "Strength 0.80, Seed 9")
 
 
-def desk_same_spot(page: Page) -> None:
-    _open(page, _QUAY)
-    box = page.locator(f'{_TAKE}[aria-label^="Strength 0.60, Seed 8"]').bounding_box()
-    assert box is not None
-    page.mouse.move(box["x"] + 0.42 * box["width"], box["y"] + 0.5 * box["height"])
-    page.keyboard.press("e")
-
-
 def desk_night(page: Page) -> None:
     _open(page, _QUAY)
     page.keyboard.press("Shift+G")
     _pick(page, "Strength 0.80, Seed 9")
     page.get_by_role("button", name="Map", exact=True).click()
-
-
-def desk_explain(page: Page) -> None:
-    _open(page, _QUAY)
-    page.keyboard.press(".")
-    page.get_by_role("button", name="What hold lines does").click()
-    _calm(page, 6)
 
 
 def _bench(page: Page, take: str) -> None:
@@ -231,11 +219,61 @@ def bench_side_by_side(page: Page) -> None:
         strip.nth(k).click(modifiers=["Control"])
 
 
+def _asked(page: Page, path: str, body: object = None) -> dict[str, Any]:
+    """What the program answers to a page's own question."""
+    address = f"{page.url.split('/study')[0].rstrip('/')}/api{path}"
+    answer = page.request.get(address) if body is None else page.request.post(address, data=body)
+    found: dict[str, Any] = answer.json()
+    return found
+
+
+def _swept(page: Page, study: str, source: str, spans: list[object], **recipe: object) -> list[dict[str, Any]]:
+    """A sweep that is run for a picture, once it is done."""
+    asked = {"source_id": source, "recipe": {"size": 384, **recipe}, "spans": spans}
+    number = _asked(page, "/sweeps", asked)["id"]
+    for _ in range(_PATIENCE):
+        takes = next(s for s in _asked(page, f"/studies/{study}")["sweeps"] if s["id"] == number)["takes"]
+        if all(take["state"] == "done" for take in takes):
+            return list(takes)
+        _calm(page, 0.5)
+    raise AssertionError("the sweep did not finish")
+
+
+def lineage(page: Page) -> Callable[[], None]:
+    """Half an hour's work on a copy of the quay: carried on twice, two takes mixed; the copy goes again afterwards."""
+    page.get_by_role("link", name=_QUAY).first.click()
+    page.wait_for_url("**/study/*")
+    study = _asked(page, f"/studies/{page.url.split('/study/')[1]}/copy", {})
+    number = study["id"]
+    first = next(t for t in study["sweeps"][-1]["takes"] if t["state"] == "done" and t["recipe"]["strength"] >= _MIDDLE)
+    carried = _asked(page, f"/studies/{number}/sources", {"takes": [first["id"]]})["id"]
+    seeds: list[object] = [{"control": "seed", "values": [3, 7]}]
+    second = _swept(page, number, carried, seeds, look="gouache", strength=0.45, prompt="mist")[1]
+    again = _asked(page, f"/studies/{number}/sources", {"takes": [second["id"]]})["id"]
+    third = _swept(page, number, again, [], look="gouache", strength=0.35, prompt="golden hour")[0]
+    pair = {"takes": [third["id"], first["id"]], "weights": [3, 2]}
+    mixed = _asked(page, f"/studies/{number}/sources", pair)["id"]
+    last = _swept(page, number, mixed, [], look="oil", strength=0.4, prompt="golden hour")[0]
+    page.goto(f"{page.url.split('/study')[0]}/study/{number}/lineage?of=take:{last['id']}")
+    expect(page.get_by_role("treeitem").first).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    _calm(page, 2)
+    return lambda: page.request.delete(f"{page.url.split('/study')[0]}/api/studies/{number}") and None
+
+
+def wall(page: Page) -> None:
+    page.goto(f"{page.url.rstrip('/')}/wall")
+    expect(page.locator("[data-hung]").first).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    page.locator("[data-hung]").nth(1).click()
+    _calm(page, 2)
+
+
 VIEWS: dict[str, View] = {
     "shelf": shelf, "desk-two-axes": desk_two_axes, "live": live, "desk-looks-panel": desk_looks_panel,
     "desk-words": desk_words, "finish-larger": finish_larger, "finish-traced": finish_traced, "hand": hand, "subject": subject, "desk-characters": desk_characters, "desk-built": desk_built,
-    "desk-scene": desk_scene, "desk-tide-line": desk_tide_line, "desk-same-spot": desk_same_spot,
-    "desk-night": desk_night, "desk-explain": desk_explain,
+    "desk-scene": desk_scene, "desk-tide-line": desk_tide_line, "lineage": lineage, "wall": wall,
+    "desk-night": desk_night,
     "bench-divider": bench_divider, "bench-heat": bench_heat, "bench-side-by-side": bench_side_by_side,
 }  # fmt: skip
 

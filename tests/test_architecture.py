@@ -31,7 +31,7 @@ BELOW = {
 # The floors of the core from the ground up: a folder imports from itself and from those before it.
 FLOORS = (
     "maths", "model", "pictures", "understanding", "scenes", "looks/shared", "looks", "words", "engine", "readings",
-    "layers", "finish", "export", "job",
+    "lineage", "layers", "finish", "export", "job",
 )  # fmt: skip
 # In `looks`, what finds and joins them; every other folder there is a family, which imports from no other.
 ABOVE_FAMILIES = ("registry", "mixed")

@@ -191,7 +191,8 @@ def trace(
 def replay(
     file: Annotated[Path, typer.Argument(help="a saved picture with its recipe inside")],
     sources: Annotated[
-        list[Path] | None, typer.Option(help="a folder of originals; the picture's own if not given")
+        list[Path] | None,
+        typer.Option(help="a folder of originals, or the file of a study; the picture's own folder if not given"),
     ] = None,
     out: Annotated[Path | None, typer.Option("-o", help="the PNG to write")] = None,
     as_json: AsJson = False,
@@ -307,6 +308,40 @@ def check(
     from .commands import keeping
 
     keeping.check(repair, data)
+
+
+studies = typer.Typer(no_args_is_help=True, help="Studies as files: list them, save one, bring one in.")
+app.add_typer(studies, name="study")
+Data = Annotated[Path | None, typer.Option(help="the data folder, as for serve")]
+
+
+@studies.command("list")
+def list_studies(as_json: AsJson = False, data: Data = None) -> None:
+    """Every study: its number, how many takes it has, its name."""
+    from .commands import studies
+
+    studies.listed(as_json, data)
+
+
+@studies.command("export")
+def export_study(
+    study: Annotated[str, typer.Argument(help="its number or its name")],
+    out: Annotated[Path, typer.Option("-o", help="the .zip to write")],
+    takes: Annotated[str, typer.Option(help="whose pictures come with it: all, kept or none")] = "all",
+    data: Data = None,
+) -> None:
+    """Save a study as one file, whether the program is running or not."""
+    from .commands import studies
+
+    studies.saved(study, out, takes, data)
+
+
+@studies.command("import")
+def import_study(file: Annotated[Path, typer.Argument(help="a study that was saved")], data: Data = None) -> None:
+    """Bring in a study that was saved as a file; nothing that is here is changed."""
+    from .commands import studies
+
+    studies.brought_in(file, data)
 
 
 @app.command()

@@ -270,7 +270,8 @@ class Desk(DeskTest):
     def test_a_deleted_study_is_taken_back(self) -> None:
         self.begin(106, "to go.png")
         self.page.get_by_role("link", name="Warm Tide").click()
-        self.page.get_by_role("button", name="Delete to go").click()
+        self.page.get_by_role("button", name="What to do with to go").click()
+        self.page.get_by_role("menuitem", name="Delete").click()
         expect(self.page.locator("li", has_text="to go")).to_have_count(0)
         self.page.get_by_role("button", name="Take it back").click()
         expect(self.page.locator("li", has_text="to go")).to_have_count(1)

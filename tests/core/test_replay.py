@@ -2,6 +2,7 @@
 
 import unittest
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 
@@ -10,7 +11,7 @@ from warmtide.core.finish.enlarge.kind import Job
 from warmtide.core.finish.enlarge.registry import enlarged
 from warmtide.core.job.replay import MOST_STEPS, SourceMissing, replay
 from warmtide.core.job.take import restyle
-from warmtide.core.job.told import Origin, original_key, told, way_of
+from warmtide.core.job.told import Origin, original_key, told, told_mix, way_of
 from warmtide.core.maths.arrays import Byte
 from warmtide.core.model.errors import BadInput
 from warmtide.core.model.face import Face
@@ -18,6 +19,7 @@ from warmtide.core.model.guides import Guides
 from warmtide.core.model.recipe import Recipe
 from warmtide.core.pictures.framing import Framing, frame
 from warmtide.core.pictures.image import decode, png
+from warmtide.core.pictures.mix import mix
 
 FIRST = Recipe(look="watercolour", size=128, strength=0.5, steps=8)
 SECOND = Recipe(look="pencil", size=96, strength=0.4, steps=8)
@@ -69,6 +71,21 @@ class Replayed(unittest.TestCase):
         np.testing.assert_array_equal(larger.picture, large)
         self.assertEqual(larger.steps, 3)
 
+    def test_steps_that_several_branches_share_are_made_once(self) -> None:
+        made, inside = self.first()
+        data = png(made, inside)
+        source = frame(decode(data).rgba, Framing(), SECOND.size)
+        branches, pictures = [], []
+        for seed in (1, 2):
+            recipe = SECOND.changed(seed=seed)
+            pictures.append(restyle(source, recipe))
+            branches.append(told(pictures[-1], recipe, "k", Origin("2.png", original_key(data), Framing(), inside)))
+        mixed = mix(pictures, [2.0, 1.0])
+        with patch("warmtide.core.job.replay.restyle", wraps=restyle) as made_again:
+            again = replay(told_mix(mixed, branches, [2.0, 1.0]), self.find)
+        np.testing.assert_array_equal(again.picture, mixed)
+        self.assertEqual((again.same, again.steps, made_again.call_count), (True, 4, 3))
+
     def test_other_pixels_are_told(self) -> None:
         made, inside = self.first()
         self.assertFalse(replay({**inside, "recipe": FIRST.changed(seed=9).model_dump()}, self.find).same)
@@ -81,8 +98,13 @@ class Replayed(unittest.TestCase):
         _, inside = self.first()
         with self.assertRaisesRegex(SourceMissing, "quay.png.*SHA-256"):
             replay(inside, lambda key, name: None)
-        with self.assertRaisesRegex(BadInput, "region"):
-            replay({**inside, "guides": ["region"]}, self.find)
+        for led in (["region"], {"region": None}):
+            with self.assertRaisesRegex(BadInput, "region"):
+                replay({**inside, "guides": led}, self.find)
+        with self.assertRaisesRegex(SourceMissing, "made by hand"):
+            replay({**inside, "guides": {"region": "0" * 64}}, self.find)
+        with self.assertRaisesRegex(BadInput, "damaged"):
+            replay({**inside, "parts": {"0" * 64: "QUJD"}}, self.find)
         nested: dict[str, Any] = dict(inside)
         for _ in range(MOST_STEPS + 1):
             nested = {**inside, "from": nested}
@@ -92,6 +114,8 @@ class Replayed(unittest.TestCase):
         for wrong in (
             {}, {**inside, "recipe": 3}, {**inside, "recipe": {"strength": 7}}, {**inside, "framing": {"left": "far"}}, {**inside, "framing": 3},
             {**inside, "faces": [{"x": 1}]}, {**inside, "faces": 7}, {**inside, "enlarged": larger}, {**inside, "enlarged": {"way": "edges"}},
+            {"mixed": 3}, {"mixed": []}, {"mixed": [{"of": inside, "weight": "much"}]}, {"stacked": {}}, {"cut": {}}, {"cut": 1, "of": 2},
+            {"side": 10**9, "original": original_key(self.original)}, {**inside, "guides": 7}, {**inside, "parts": {"x": 1}},
             {**inside, "enlarged": {**larger, "width": -3}}, {**inside, "enlarged": {"way": "magic", "width": 99, "height": 99}},
         ):  # fmt: skip
             with self.subTest(wrong=str(wrong)[-60:]), self.assertRaises(BadInput):

@@ -20,6 +20,7 @@ from warmtide.records.models import Cell, Source, StackRow, StackVersion, Study,
 from warmtide.work import lineup, planning, rendering
 from warmtide.work.behind import Gate
 from warmtide.work.check import check
+from warmtide.work.copying import copied
 from warmtide.work.disk import Usage, check_room
 from warmtide.work.forget import YOUNG_SECONDS, forget_deleted, forget_files
 from warmtide.work.queue import CHANNEL, DIED, LATER, MOST_DEATHS, requeue_orphans, revive_stalled
@@ -274,3 +275,20 @@ class Checked(OnABed):
 
 if __name__ == "__main__":
     unittest.main()
+
+    def test_a_take_that_a_copy_shows_has_its_source_there(self) -> None:
+        async def scene(bed: Bed) -> None:
+            take = await take_of(bed, await bed.start(SMALL.changed(seed=74), []))
+            await bed.work()
+            async with bed.database.sessions.begin() as session:
+                study = await session.get_one(Study, bed.source.study_id)
+                number = await copied(session, study)
+                study.deleted = datetime.now(UTC) - timedelta(days=8)
+                await session.flush()
+                await forget_deleted(session)
+            async with bed.database.sessions.begin() as session:
+                own = await session.scalar(select(Source.id).where(Source.study_id == number))
+                self.assertIsNotNone(own)
+                self.assertEqual((await session.get_one(Take, take.id)).source_id, own)
+
+        self.play(scene)

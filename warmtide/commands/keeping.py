@@ -25,7 +25,7 @@ def reread(study: str, everything: bool, data: Path | None) -> None:
         wanted = uuid.UUID(study) if study else None
     except ValueError:
         raise BadInput(f"A study has a number like {uuid.UUID(int=1)}; {study!r} is none.") from None
-    with _kept_in(data) as kept:
+    with kept_in(data) as kept:
         done, failed = asyncio.run(kept.do(lambda database, store: read_again(database, store, wanted, everything)))
     left = f", {failed} could not be read since their source is gone" if failed else ""
     print(f"{done} takes read again{left}")
@@ -40,7 +40,7 @@ def check(repair: bool, data: Path | None) -> None:
     from ..work.queue import make_app
     from .files import say
 
-    with _kept_in(data) as kept:
+    with kept_in(data) as kept:
 
         async def work(database: Database, store: ImageStore) -> Report:
             if not repair:
@@ -74,7 +74,7 @@ class _Kept:
 
 
 @contextmanager
-def _kept_in(data: Path | None) -> Iterator[_Kept]:
+def kept_in(data: Path | None) -> Iterator[_Kept]:
     """What a data folder holds: of the running program, or of a database that is started for it."""
     from ..launch.postgres import Postgres
     from ..launch.refusal import Refusal

@@ -18,12 +18,26 @@ from .files import write_file
 _EXACT = ("PNG", "TIFF")
 
 
-class _Folders:
-    """Files of folders by the hash of their bytes, read as they are asked for."""
+class _Places:
+    """Files of folders and of studies' files by the hash of their bytes, read as they are asked for."""
 
-    def __init__(self, folders: list[Path]) -> None:
-        self._folders = folders
+    def __init__(self, places: list[Path]) -> None:
+        self._folders = [place for place in places if not place.is_file()]
+        self._studies = [place for place in places if place.is_file()]
         self._known: dict[str, Path] | None = None
+
+    def _in_studies(self, key: str) -> bytes | None:
+        from ..work.studyfile.opened import OpenedStudy
+
+        for path in self._studies:
+            study = OpenedStudy(path)
+            try:
+                found = next((body for body in study.study.files if body.digest == key), None)
+                if found is not None:
+                    return study.data(found)
+            finally:
+                study.close()
+        return None
 
     def _files(self) -> dict[str, Path]:
         if self._known is None:
@@ -40,7 +54,7 @@ class _Folders:
 
     def find(self, key: str, _: str) -> bytes | None:
         path = self._files().get(key)
-        return None if path is None else path.read_bytes()
+        return self._in_studies(key) if path is None else path.read_bytes()
 
 
 def _compared(file: Path, made: Replayed, data: bytes) -> tuple[bool, int]:
@@ -48,11 +62,12 @@ def _compared(file: Path, made: Replayed, data: bytes) -> tuple[bool, int]:
     read = decode(data)
     if read.format in _EXACT:
         kept: Byte = read.rgba[..., :3]
-        if kept.shape != made.picture.shape:
+        again = made.picture[..., :3]
+        if kept.shape != again.shape:
             raise BadInput(
                 f"{file} was saved at another size than it was made at; save it as it is to compare its pixels."
             )
-        differing = int((kept != made.picture).any(-1).sum())
+        differing = int((kept != again).any(-1).sum())
         return differing == 0, differing
     if made.same is None:
         raise BadInput(
@@ -70,7 +85,7 @@ def replayed(file: Path, sources: list[Path], out: Path | None, as_json: bool) -
     inside = recipe_inside(data)
     if inside is None:
         raise BadInput(f"{file} does not say how it was made; save it with its recipe inside.")
-    made = replay(inside, _Folders(sources or [file.parent]).find)
+    made = replay(inside, _Places(sources or [file.parent]).find)
     same, differing = _compared(file, made, data)
     if out is not None:
         write_file(out, png(made.picture, inside))

@@ -26,7 +26,7 @@ def _origin(image: Path, guides: Guides) -> Origin:
     """What the files of takes tell of their source."""
     data = image.read_bytes()
     planes = {"region": guides.region, "depth": guides.depth}
-    led = tuple(name for name, plane in planes.items() if plane is not None)
+    led: dict[str, str | None] = {name: None for name, plane in planes.items() if plane is not None}
     marked = guides.faces
     faces = None if marked is None else [{"x": f.x, "y": f.y, "width": f.width, "angle": f.angle} for f in marked]
     return Origin(image.name, original_key(data), Framing(), way_of(data), faces, led)

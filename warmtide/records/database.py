@@ -1,5 +1,6 @@
 """Connections and sessions."""
 
+import orjson
 from sqlalchemy.ext.asyncio import AsyncEngine, AsyncSession, async_sessionmaker, create_async_engine
 
 
@@ -13,7 +14,9 @@ class Database:
 
     def __init__(self, address: str, pool: int = 8) -> None:
         self.address = address
-        self.engine: AsyncEngine = create_async_engine(async_address(address), pool_size=pool, pool_pre_ping=True)
+        self.engine: AsyncEngine = create_async_engine(
+            async_address(address), pool_size=pool, pool_pre_ping=True, json_deserializer=orjson.loads
+        )
         self.sessions: async_sessionmaker[AsyncSession] = async_sessionmaker(self.engine, expire_on_commit=False)
 
     async def close(self) -> None:

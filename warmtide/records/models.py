@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 from enum import StrEnum
 from typing import Any, TypedDict
 
-from sqlalchemy import BigInteger, DateTime, Enum, ForeignKey, Index, String, UniqueConstraint
+from sqlalchemy import BigInteger, DateTime, Enum, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -61,7 +61,7 @@ class Base(DeclarativeBase):
 
 
 class Study(Base):
-    """One piece of work."""
+    """One piece of work. One that is `archived` is put away; `found_by` are the words that it is found by (`records.words`)."""
 
     __tablename__ = "study"
 
@@ -71,6 +71,8 @@ class Study(Base):
     created: Mapped[datetime] = mapped_column(default=_now)
     touched: Mapped[datetime] = mapped_column(default=_now, index=True)
     deleted: Mapped[datetime | None]
+    archived: Mapped[datetime | None]
+    found_by: Mapped[str] = mapped_column(Text, default="")
     sources: Mapped[list["Source"]] = relationship(
         back_populates="study", order_by="Source.created", cascade="all, delete-orphan"
     )
@@ -83,7 +85,7 @@ class Source(Base):
     """An image to restyle, with its framing. `original` names the file's bytes as they came, `depth` those of a depth
     guide, `region` those of a grey picture of where takes may change it; `faces` are those that the artist marked, None to look
     for them; `subject` names a grey picture of what they painted into the subject and out of it; `people` says that there are some, `parents` are the takes and sources that it was made from, `stack_id` the layers that it was
-    composed of."""
+    composed of; `made` says how it was made of them (weights of a mix)."""
 
     __tablename__ = "source"
 
@@ -105,6 +107,7 @@ class Source(Base):
     faces: Mapped[list[FaceBody] | None] = mapped_column(JSONB(none_as_null=True))
     parents: Mapped[list[str]] = mapped_column(default=list)
     stack_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("stack.id", ondelete="SET NULL"))
+    made: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
     created: Mapped[datetime] = mapped_column(default=_now)
     study: Mapped[Study] = relationship(back_populates="sources")
 
@@ -180,7 +183,7 @@ class Sweep(Base):
 
     id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
     study_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
-    source_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
+    source_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"), index=True)
     recipe_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("recipe.id"))
     spans: Mapped[list[SpanBody]]
     paused: Mapped[bool] = mapped_column(default=False)
@@ -229,7 +232,7 @@ class Take(Base):
     losses: Mapped[int] = mapped_column(default=0)
     job_id: Mapped[int | None] = mapped_column(BigInteger)
     created: Mapped[datetime] = mapped_column(default=_now)
-    finished: Mapped[datetime | None]
+    finished: Mapped[datetime | None] = mapped_column(index=True)
     recipe: Mapped[RecipeRow] = relationship()
     source: Mapped[Source | None] = relationship()
 
@@ -261,6 +264,19 @@ class Mark(Base):
     changed: Mapped[datetime] = mapped_column(default=_now)
 
     __table_args__ = (UniqueConstraint("study_id", "take_id", name="mark_once"),)
+
+
+class Wall(Base):
+    """How what was kept hangs: in one study, or without one in all of them together; `body` as in `core.model.wall`."""
+
+    __tablename__ = "wall"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    study_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"))
+    body: Mapped[dict[str, Any]]
+    changed: Mapped[datetime] = mapped_column(default=_now)
+
+    __table_args__ = (UniqueConstraint("study_id", name="wall_once", postgresql_nulls_not_distinct=True),)
 
 
 class Enlargement(Base):

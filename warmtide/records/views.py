@@ -36,6 +36,7 @@ def take_view(take: Take) -> dict[str, Any]:
         "bytes": take.bytes,
         "readings": figures_of(take.readings),
         "fault": take.fault,
+        "engine": take.engine,
         "recipe": take.recipe.body,
         "created": take.created.isoformat(),
     }

@@ -33,6 +33,7 @@ from . import (
     hand,
     hand_tools,
     insight,
+    lineage,
     live,
     looks,
     outputs,
@@ -40,8 +41,10 @@ from . import (
     saved,
     sources,
     studies,
+    studyfile,
     sweeps,
     takes,
+    wall,
 )
 from . import queue as line_up
 from .assets import Assets
@@ -115,6 +118,7 @@ def create_app() -> FastAPI:
     chosen = settings()
     guards.install(app, frozenset(host.strip().lower() for host in chosen.hosts.split(",")), chosen.key)
     for module in (
+        studyfile,
         studies,
         sources,
         guides,
@@ -129,6 +133,8 @@ def create_app() -> FastAPI:
         finish,
         exports,
         saved,
+        lineage,
+        wall,
         choices,
         looks,
         phrases,

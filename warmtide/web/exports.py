@@ -1,7 +1,6 @@
 """Pictures taken away: one as a file, many as a ZIP that begins to come at once."""
 
 import asyncio
-import io
 import zipfile
 from collections.abc import AsyncIterator
 from typing import Annotated, Any, TypeVar
@@ -14,16 +13,16 @@ from pydantic import BaseModel, ValidationError
 from ..core.export.files.kind import Format, Wish
 from ..core.export.files.registry import format_named
 from ..core.export.names import names_of
-from ..core.export.pages import Entry, SheetWish, as_pdf, as_picture, laid_out
+from ..core.export.pages import Entry, SheetWish, laid_out
+from ..core.export.sink import Sink
 from ..core.export.write import check, size_at, written
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
-from ..core.pictures.image import png
-from ..core.pictures.inside import recipe_inside
 from ..core.readings.registry import readings
 from .downloads import as_file, disposition, stem_of
 from .finish_schemas import ExportAsked, ExportPreview, SheetAsked
-from .finished import Found, all_found, found, layers_of, pixels
+from .finished import Found, all_found, found, layers_of, pixels, whole_way
+from .paper import on_paper
 from .services import Services, Session, Shared
 
 router = APIRouter(tags=["exports"])
@@ -47,7 +46,8 @@ async def _file(shared: Services, what: Found, picture: Byte, form: Format, wish
     """A picture as a file, one at a time in this process: each may take a core for seconds."""
     layers = await layers_of(shared, what, picture) if form.name == "ora" else ()
     # The picture's own file tells its whole way.
-    inside = await asyncio.to_thread(lambda: recipe_inside(shared.store.get(what.image)) if what.image else None)
+    image = what.image
+    inside = await asyncio.to_thread(lambda: whole_way(shared, shared.store.get(image))) if image else None
     async with shared.cuts.behind():
         return await asyncio.to_thread(
             written, picture, form, wish, inside or what.inside, stem_of(name, "picture"), layers
@@ -70,29 +70,11 @@ async def preview_export(asked: ExportAsked, session: Session, shared: Shared) -
     )  # fmt: skip
 
 
-class _Sink:
-    """Where a ZIP is written that nobody holds: what was written since it was last asked."""
-
-    def __init__(self) -> None:
-        self._parts: list[bytes] = []
-
-    def write(self, data: bytes) -> int:
-        self._parts.append(bytes(data))
-        return len(data)
-
-    def flush(self) -> None:
-        """Nothing is held back."""
-
-    def taken(self) -> bytes:
-        parts, self._parts = b"".join(self._parts), []
-        return parts
-
-
 async def _zipped(
     shared: Services, asked: ExportAsked, form: Format, pictures: list[Found], names: list[str]
 ) -> AsyncIterator[bytes]:
     """A ZIP, file by file: each is made when the one before is on its way. Pictures are packed already, so they are stored."""
-    sink = _Sink()
+    sink = Sink()
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_STORED) as file:  # type: ignore[call-overload]
         for what, name in zip(pictures, names, strict=True):
             file.writestr(name, await _file(shared, what, await pixels(shared, what), form, asked.wish, name))
@@ -101,10 +83,11 @@ async def _zipped(
 
 
 def _asked(order: str | dict[str, Any]) -> ExportAsked:
-    return _checked(ExportAsked, order)
+    return checked_order(ExportAsked, order)
 
 
-def _checked(kind: type[Order], order: str | dict[str, Any]) -> Order:
+def checked_order(kind: type[Order], order: str | dict[str, Any]) -> Order:
+    """What a form asks for, or `BadInput`."""
     try:
         return kind.model_validate_json(order) if isinstance(order, str) else kind.model_validate(order)
     except ValidationError as error:
@@ -166,7 +149,7 @@ async def export_sheet(
     order: Annotated[str, Form(description="a `SheetAsked` as JSON")], session: Session, shared: Shared
 ) -> Response:
     """Pictures on a contact sheet: a PDF, a PNG, or a ZIP of PNGs where it has several pages."""
-    asked = _checked(SheetAsked, order)
+    asked = checked_order(SheetAsked, order)
     pictures = await all_found(session, asked.of)
     entries = []
     for what in pictures:
@@ -174,16 +157,7 @@ async def export_sheet(
         entries.append(Entry(np.ascontiguousarray(picture[..., :3]), _said(what, asked.wish)))
     pages = laid_out(entries, asked.wish)
     stem = stem_of(str(pictures[0].fields.get("study", "sheet")), "sheet")
-    if asked.form == "pdf":
-        return as_file(await asyncio.to_thread(as_pdf, pages), "application/pdf", f"{stem}-sheet.pdf")
-    drawn = [await asyncio.to_thread(lambda page=page: png(as_picture(page))) for page in pages]  # type: ignore[misc]
-    if len(drawn) == 1:
-        return as_file(drawn[0], "image/png", f"{stem}-sheet.png")
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as file:
-        for number, data in enumerate(drawn, 1):
-            file.writestr(f"{stem}-sheet-{number}.png", data)
-    return as_file(out.getvalue(), "application/zip", f"{stem}-sheets.zip")
+    return await on_paper(pages, asked.form, f"{stem}-sheet")
 
 
 @router.get("/exports/{kind}/{picture_id}", response_class=Response)

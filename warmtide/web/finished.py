@@ -12,10 +12,13 @@ from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
+from ..core.job.parts import with_parts
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
 from ..core.pictures.image import decode
+from ..core.pictures.inside import recipe_inside
 from ..records.models import Cell, Enlargement, Source, Study, Sweep, Take, TakeState
+from ..records.store import LostPicture
 from .finish_schemas import Of
 from .services import Services
 
@@ -124,6 +127,19 @@ async def pixels(shared: Services, what: Found) -> Byte:
     if what.source is None:
         raise HTTPException(404)
     return await shared.framer.whole(what.source)
+
+
+def whole_way(shared: Services, data: bytes) -> dict[str, Any] | None:
+    """What a picture's file tells of its way, with all that was made by hand on it."""
+    inside = recipe_inside(data)
+
+    def part(digest: str) -> bytes:
+        try:
+            return shared.store.get(digest)
+        except LostPicture:
+            raise KeyError(digest) from None
+
+    return None if inside is None else with_parts(inside, part)
 
 
 async def layers_of(shared: Services, what: Found, picture: Byte) -> tuple[tuple[str, Byte], ...]:

@@ -22,6 +22,9 @@ REQUESTS = Counter("warmtide_requests", "Answered requests", ["method", "status"
 SECONDS = Histogram("warmtide_request_seconds", "Seconds from request to answer", ["route"])
 _FORM_SLACK = 1 << 16
 _JSON_LIMIT = 1 << 20
+# The file of a study is written to the disk as it comes.
+STUDY_FILES = ("application/zip", "application/octet-stream")
+_STUDY_PATH, _STUDY_LIMIT = "/api/studies/file", 32 << 30
 _CHANGES = {"POST", "PUT", "PATCH", "DELETE"}
 # A body may take so long, and longer for what has come of it by then at the slowest pace that is waited for, bytes a second.
 _PATIENCE_SECONDS, _SLOWEST = 20.0, 50_000
@@ -50,7 +53,11 @@ def _too_large(request: Request) -> str | None:
     form = request.headers.get("content-type", "").startswith("multipart/form-data")
     if form and length > FILE_LIMIT + _FORM_SLACK:
         return f"The file has {length / 1e6:.0f} MB; at most {FILE_LIMIT // 1024**2} MB can be brought in."
-    if not form and length > _JSON_LIMIT:
+    if request.url.path == _STUDY_PATH and request.headers.get("content-type") in STUDY_FILES:
+        most = _STUDY_LIMIT
+    else:
+        most = _JSON_LIMIT
+    if not form and length > most:
         return "The request is too large."
     # In pieces without an end told a body of any size would be read.
     if "transfer-encoding" in request.headers or (form and "content-length" not in request.headers):

@@ -2,6 +2,7 @@
 
 import asyncio
 from pathlib import PurePath
+from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -9,6 +10,7 @@ from fastapi import APIRouter, HTTPException, Query, Response, UploadFile
 from sqlalchemy import func, select
 from sqlalchemy.orm import selectinload
 
+from ..core.job.told import pixels_of, told_source, told_stack
 from ..core.layers.compose import over_colour, smaller_cut
 from ..core.layers.depth import by_order
 from ..core.maths.arrays import Byte
@@ -18,6 +20,7 @@ from ..core.model.stack import LARGEST_LAYER, LARGEST_STACK, Ground, Layer, Plac
 from ..core.pictures.framing import Framing, framed_natural
 from ..core.pictures.image import png, webp
 from ..records.models import Source, StackRow, Study, Take
+from ..records.words import note_words
 from ..work.planning import what_it_is
 from ..work.stacks import OtherWindow, begun, body_of, changed, stepped, versions_around
 from .hand_schemas import LayerPicture, StackCard, StackChange, StackOpen, StackStep, StackView, TakeIn
@@ -62,7 +65,8 @@ async def _opened(
         natural = framed_natural(source.height, source.width, Framing.model_validate(source.framing))
         size = min(max(natural), LARGEST_STACK)
         rgba = await _solid_or_cut(source, size, shared)
-        digest = await asyncio.to_thread(shared.layers.keep, rgba)
+        way = await asyncio.to_thread(_way_of_source, source, size, rgba, shared)
+        digest = await asyncio.to_thread(shared.layers.keep, rgba, way)
         name = PurePath(source.name).stem[:200]
         stack = _whole(name, digest, rgba.shape[1], rgba.shape[0], f"source {source.id}")
         return stack, name, [str(source.id)]
@@ -76,6 +80,15 @@ async def _opened(
     ground = Ground(top=wanted.colour, bottom=wanted.colour)
     layer = Layer(id="ground", name="ground", ground=ground, place=place, locked=True)
     return Stack(width=width, height=height, layers=(layer,)), "painted", []
+
+
+def _way_of_source(source: Source, size: int, rgba: Byte, shared: Services) -> dict[str, Any] | None:
+    """How a framed source came about; None for a cut-out, whose frame is another than a take's."""
+    if bool((rgba[..., 3] < 255).any()):
+        return None
+    data, framing = shared.store.get(source.original), Framing.model_validate(source.framing)
+    way = told_source(source.name, data, framing, size, bool(source.parents))
+    return {**way, "pixels": pixels_of(rgba)}
 
 
 async def _solid_or_cut(source: Source, size: int, shared: Services) -> Byte:
@@ -245,7 +258,8 @@ async def make_source(
     row = await stack_named(session, stack_id)
     stack = await body_of(session, row)
     picture = await asyncio.to_thread(shared.layers.composed, stack)
-    digest = await asyncio.to_thread(shared.layers.keep, picture)
+    told = await asyncio.to_thread(lambda: told_stack(picture, stack, shared.layers.ways(stack)))
+    digest = await asyncio.to_thread(shared.layers.keep, picture, told)
     guide = await asyncio.to_thread(lambda: shared.layers.keep(by_order(stack, shared.layers))) if depth else None
     kind, people = await asyncio.to_thread(what_it_is, picture)
     count = await session.scalar(select(func.count()).where(Source.study_id == row.study_id)) or 0
@@ -256,5 +270,5 @@ async def make_source(
         people=people, parents=row.parents, stack_id=row.id, depth=guide,
     )  # fmt: skip
     session.add(source)
-    await session.flush()
+    await note_words(session, row.study_id)
     return source_view(source)

@@ -57,6 +57,7 @@ class TakeView(BaseModel):
     bytes: int
     readings: Readings | None
     fault: str | None
+    engine: str
     recipe: Recipe
     created: datetime
 
@@ -115,10 +116,18 @@ class StudyCard(BaseModel):
     name: str
     demo: bool
     touched: datetime
+    archived: bool
     source: SourceView | None
     best_take: UUID | None
     takes: int
     kept: int
+
+
+class ShelfView(BaseModel):
+    """A page of studies, and how many were found in all."""
+
+    cards: list[StudyCard]
+    total: int
 
 
 class StudyView(BaseModel):
@@ -134,6 +143,15 @@ class StudyChange(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     name: Line = Field(min_length=1, max_length=200)
+
+
+class StudyPatch(BaseModel):
+    """What is given is changed."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Annotated[Line, Field(min_length=1, max_length=200)] | None = None
+    archived: bool | None = None
 
 
 class FaceMark(BaseModel):

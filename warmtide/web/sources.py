@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.orm import selectinload
 
+from ..core.job.told import told_mix, told_source, way_of
 from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
 from ..core.model.recipe import Recipe, sentence
@@ -22,6 +23,7 @@ from ..core.pictures.image import decode, png, webp
 from ..core.pictures.mix import mix
 from ..core.understanding.kind import hold_ranges, holds_for
 from ..records.models import Source, Study, Sweep, Take
+from ..records.words import note_words
 from ..work.planning import what_it_is
 from .schemas import CarryOn, SourceChange, SourceView
 from .services import Services, Session, Shared
@@ -100,7 +102,7 @@ async def add_source(study_id: UUID, session: Session, shared: Shared, file: Upl
     source = await new_source(shared, file)
     source.study_id = study_id
     session.add(source)
-    await session.flush()
+    await note_words(session, study_id)
     return source_view(source)
 
 
@@ -113,6 +115,7 @@ async def remove_source(source_id: UUID, session: Session) -> None:
     if others < 2 or used:
         raise BadInput("This source stays: takes were made of it, or the study has no other.")
     await session.delete(source)
+    await note_words(session, source.study_id)
 
 
 async def _pictures(
@@ -135,6 +138,28 @@ async def _pictures(
         picture = decode(await asyncio.to_thread(shared.store.get, take.image)).rgba[..., :3]
         pictures.append((np.ascontiguousarray(picture), take.source))
     return pictures
+
+
+async def _ways(wanted: CarryOn, session: Session, shared: Services) -> list[dict[str, Any]]:
+    """How each of the pictures of a mix came about, in the order of `_pictures`."""
+    sources = [await session.get_one(Source, source_id) for source_id in wanted.sources]
+    takes = [await session.get_one(Take, take_id) for take_id in wanted.takes]
+
+    def read() -> list[dict[str, Any]]:
+        ways = []
+        for source in sources:
+            side = min(max(shared.framer.natural(source)), _LARGEST)
+            framing = Framing.model_validate(source.framing)
+            data = shared.store.get(source.original)
+            ways.append(told_source(source.name, data, framing, side, bool(source.parents)))
+        for take in takes:
+            data = shared.store.get(str(take.image))
+            # A take of before ways were told is an original.
+            plain = told_source("take.png", data, Framing(), max(take.width, take.height), False)
+            ways.append(way_of(data) or plain)
+        return ways
+
+    return await asyncio.to_thread(read)
 
 
 def _weights(wanted: CarryOn) -> list[float]:
@@ -165,7 +190,10 @@ async def carry_on(study_id: UUID, wanted: CarryOn, session: Session, shared: Sh
         picture, digest = pictures[0][0], str(take.image)
     else:
         picture = await asyncio.to_thread(mix, [p for p, _ in pictures], _weights(wanted))
-        digest = await asyncio.to_thread(lambda: shared.store.put(png(picture)))
+        ways = await _ways(wanted, session, shared)
+        digest = await asyncio.to_thread(
+            lambda: shared.store.put(png(picture, told_mix(picture, ways, _weights(wanted))))
+        )
     height, width = picture.shape[:2]
     _, people = await asyncio.to_thread(what_it_is, np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)]))
     before = pictures[int(np.argmax(_weights(wanted)))][1]
@@ -176,9 +204,10 @@ async def carry_on(study_id: UUID, wanted: CarryOn, session: Session, shared: Sh
         format="PNG", width=width, height=height, has_alpha=False, notes=[], framing=Framing().model_dump(),
         kind=before.kind if before else "photo", people=people,
         parents=[str(of) for of in (*wanted.sources, *wanted.takes)],
+        made={"weights": _weights(wanted)} if len(pictures) > 1 else None,
     )  # fmt: skip
     session.add(source)
-    await session.flush()
+    await note_words(session, study_id)
     return source_view(source)
 
 
@@ -190,6 +219,7 @@ async def change_source(source_id: UUID, change: SourceChange, session: Session)
         source.framing = change.framing.model_dump()
     if change.kind is not None:
         source.kind = change.kind
+    await note_words(session, source.study_id)
     return source_view(source)
 
 

@@ -1,20 +1,25 @@
 """Studies and their sources."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from pathlib import PurePath
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, Form, HTTPException, UploadFile
-from sqlalchemy import case, func, select
+from fastapi import APIRouter, Form, HTTPException, Query, Response, UploadFile
+from sqlalchemy import func, select
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.model.text import Line
+from ..core.understanding.kind import Kind
 from ..records.models import Cell, Mark, MarkValue, Study, Sweep, Take, TakeState
 from ..records.views import take_view
+from ..records.words import note_words
 from ..work import planning
-from .schemas import MarkChange, MarkView, StudyCard, StudyChange, StudyView, SweepView, TakeView
+from ..work.copying import copied
+from ..work.shelf import Order, Shelved, Wanted, shelved
+from .opening import opened
+from .schemas import MarkChange, MarkView, ShelfView, StudyCard, StudyPatch, StudyView, SweepView, TakeView
 from .services import Session, Shared
 from .sources import new_source, source_view
 
@@ -50,7 +55,7 @@ async def study_named(session: AsyncSession, study_id: UUID, deleted: bool = Fal
     return study
 
 
-async def _view(session: AsyncSession, study: Study) -> StudyView:
+async def study_view(session: AsyncSession, study: Study) -> StudyView:
     marks = await session.scalars(select(Mark).where(Mark.study_id == study.id))
     return StudyView(
         id=study.id,
@@ -67,50 +72,38 @@ async def list_studies(session: Session, shared: Shared) -> list[StudyCard]:
     """The shelf, last touched first."""
     # Whoever looks at the shelf opens a study next.
     shared.live.warm()
-    studies = await session.scalars(
-        select(Study)
-        .where(Study.deleted.is_(None))
-        .options(selectinload(Study.sources))
-        .order_by(Study.demo, Study.touched.desc())
-    )
-    counted = await session.execute(
-        select(Sweep.study_id, func.count(func.distinct(Take.id)))
-        .join(Cell, Cell.sweep_id == Sweep.id)
-        .join(Take, Take.id == Cell.take_id)
-        .where(Take.state == TakeState.DONE)
-        .group_by(Sweep.study_id)
-    )
-    counts = {study: number for study, number in counted}
-    best: dict[UUID, UUID] = {}
-    kept: dict[UUID, int] = {}
-    order = case((Mark.value == "keep", 0), else_=1)
-    rows = await session.execute(
-        select(Mark, Take.state)
-        .join(Take, Take.id == Mark.take_id)
-        .where(Mark.value.in_((MarkValue.KEEP, MarkValue.MAYBE)))
-        .order_by(order, Mark.changed.desc())
-    )
-    for mark, state in rows:
-        if state == TakeState.DONE:
-            best.setdefault(mark.study_id, mark.take_id)
-        kept[mark.study_id] = kept.get(mark.study_id, 0) + (mark.value == MarkValue.KEEP)
-    latest = await session.execute(
-        select(Sweep.study_id, Take.id)
-        .distinct(Sweep.study_id)
-        .join(Cell, Cell.sweep_id == Sweep.id)
-        .join(Take, Take.id == Cell.take_id)
-        .where(Take.state == TakeState.DONE, Sweep.study_id.not_in(best))
-        .order_by(Sweep.study_id, Take.finished.desc())
-    )
-    for study_id, take_id in latest:
-        best.setdefault(study_id, take_id)
-    return [
-        StudyCard(
-            id=s.id, name=s.name, demo=s.demo, touched=s.touched, source=source_view(s.sources[0]) if s.sources else None,
-            best_take=best.get(s.id), takes=counts.get(s.id, 0), kept=kept.get(s.id, 0),
-        )
-        for s in studies
-    ]  # fmt: skip
+    found, _ = await shelved(session, Wanted())
+    return [card(one) for one in found]
+
+
+def card(one: Shelved) -> StudyCard:
+    """A study as the shelf shows it."""
+    s = one.study
+    return StudyCard(
+        id=s.id, name=s.name, demo=s.demo, touched=s.touched, archived=s.archived is not None,
+        source=source_view(s.sources[0]) if s.sources else None, best_take=one.best, takes=one.takes, kept=one.kept,
+    )  # fmt: skip
+
+
+@router.get("/shelf")
+async def shelf(
+    session: Session,
+    shared: Shared,
+    find: Annotated[Line, Query(max_length=200, description="words, all of which must be found")] = "",
+    kind: Kind | None = None,
+    mark: Literal["keep", "maybe", "drop"] | None = None,
+    since: Annotated[date | None, Query(description="touched on this day or later")] = None,
+    until: Annotated[date | None, Query(description="touched on this day or earlier")] = None,
+    archived: Annotated[bool, Query(description="those that are put away, instead of the others")] = False,
+    order: Order = "touched",
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=200)] = 60,
+) -> ShelfView:
+    """A page of the shelf: studies found by their name, sources, looks, words and notes."""
+    shared.live.warm()
+    wanted = Wanted(find, kind, mark, since, until, archived)
+    found, total = await shelved(session, wanted, offset, limit, order)
+    return ShelfView(cards=[card(one) for one in found], total=total)
 
 
 @router.post("/studies", status_code=201)
@@ -125,20 +118,30 @@ async def begin_study(
     study.sweeps = []
     session.add(study)
     await session.flush()
-    return await _view(session, study)
+    await note_words(session, study.id)
+    return await study_view(session, study)
 
 
-@router.get("/studies/{study_id}")
-async def read_study(study_id: UUID, session: Session, shared: Shared) -> StudyView:
+@router.get("/studies/{study_id}", response_model=StudyView)
+async def read_study(study_id: UUID, session: Session, shared: Shared) -> Response:
+    """A study with all that it holds."""
     shared.live.warm()
-    return await _view(session, await study_named(session, study_id))
+    found = await opened(session, study_id)
+    if found is None:
+        raise HTTPException(404)
+    return Response(found, media_type="application/json")
 
 
 @router.patch("/studies/{study_id}")
-async def rename_study(study_id: UUID, change: StudyChange, session: Session) -> StudyView:
+async def change_study(study_id: UUID, change: StudyPatch, session: Session) -> StudyView:
+    """Rename it, put it away, or take it out again; what is given is changed."""
     study = await study_named(session, study_id)
-    study.name = change.name.strip()
-    return await _view(session, study)
+    if change.name is not None:
+        study.name = change.name.strip()
+    if change.archived is not None:
+        study.archived = datetime.now(UTC) if change.archived else None
+    await note_words(session, study.id)
+    return await study_view(session, study)
 
 
 @router.delete("/studies/{study_id}", status_code=204)
@@ -151,12 +154,21 @@ async def delete_study(study_id: UUID, session: Session, shared: Shared) -> None
     study.deleted = datetime.now(UTC)
 
 
+@router.post("/studies/{study_id}/copy", status_code=201)
+async def copy_study(study_id: UUID, session: Session) -> StudyView:
+    """The same study once more, with its sources, touched pictures, sweeps and marks; pictures are shared, nothing is made again."""
+    study = await study_named(session, study_id)
+    number = await copied(session, study)
+    session.expire_all()
+    return await study_view(session, await study_named(session, number))
+
+
 @router.post("/studies/{study_id}/restore")
 async def restore_study(study_id: UUID, session: Session) -> StudyView:
     """Take a deleted study back."""
     study = await study_named(session, study_id, deleted=True)
     study.deleted = None
-    return await _view(session, study)
+    return await study_view(session, study)
 
 
 @router.put("/studies/{study_id}/marks/{take_id}")
@@ -169,5 +181,5 @@ async def mark_take(study_id: UUID, take_id: UUID, change: MarkChange, session: 
         mark = Mark(study_id=study_id, take_id=take_id)
         session.add(mark)
     mark.value, mark.note, mark.changed = change.value and MarkValue(change.value), change.note, func.now()
-    await session.flush()
+    await note_words(session, study_id)
     return MarkView(take_id=take_id, value=change.value, note=change.note)

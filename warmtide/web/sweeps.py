@@ -27,6 +27,7 @@ from ..core.understanding.places import places_in, said
 from ..core.words.heard import as_heard
 from ..core.words.prompt import Phrase, suggestions, understand
 from ..records.models import Source, Sweep, Take
+from ..records.words import note_words
 from ..work import planning, tips
 from ..work.disk import check_room
 from ..work.queue import announce
@@ -187,6 +188,7 @@ async def delete_sweep(sweep_id: UUID, session: Session, shared: Shared) -> None
         raise HTTPException(404)
     await stop_takes(session, shared, sweep_id)
     sweep.deleted = datetime.now(UTC)
+    await note_words(session, sweep.study_id)
 
 
 @router.post("/sweeps/{sweep_id}/restore")
@@ -196,6 +198,7 @@ async def restore_sweep(sweep_id: UUID, session: Session) -> SweepView:
     if sweep is None:
         raise HTTPException(404)
     sweep.deleted = None
+    await note_words(session, sweep.study_id)
     return sweep_view(sweep)
 
 

@@ -4,17 +4,21 @@ import asyncio
 from typing import Annotated
 from uuid import UUID
 
+import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Response
 from sqlalchemy import select
 from sqlalchemy.orm import selectinload
 
-from ..core.pictures.image import png
+from ..core.job.parts import named
+from ..core.pictures.image import decode, png
+from ..core.pictures.inside import recipe_inside
 from ..core.readings.lines import line_overlay
 from ..core.readings.measure import stored_map
 from ..core.readings.overlay import heat_overlay
 from ..records.models import Take
 from ..records.store import MissingPicture
 from .downloads import disposition, stem_of
+from .finished import whole_way
 from .services import Services, Session, Shared
 
 router = APIRouter(tags=["takes"])
@@ -69,7 +73,18 @@ async def image(
         stem = stem_of(take.source.name if take.source else "", "take")
         name = f"{stem}-{recipe['look']}-s{recipe['strength']:.2f}-seed{recipe['seed']}.png"
         headers["Content-Disposition"] = disposition(name)
-    return Response(await stored(shared, take.image), media_type="image/png", headers=headers)
+    data = await stored(shared, take.image)
+    return Response(
+        await asyncio.to_thread(_saved, shared, data) if save else data, media_type="image/png", headers=headers
+    )
+
+
+def _saved(shared: Services, data: bytes) -> bytes:
+    """A take's file as it is taken away: with what was made by hand on its way, where there is any."""
+    inside = recipe_inside(data)
+    if inside is None or next(named(inside), None) is None:
+        return data
+    return png(np.ascontiguousarray(decode(data).rgba[..., :3]), whole_way(shared, data))
 
 
 @router.get("/takes/{take_id}/heat", response_class=Response)

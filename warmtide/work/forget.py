@@ -4,7 +4,7 @@ import asyncio
 import time
 from datetime import UTC, datetime, timedelta
 
-from sqlalchemy import delete, exists, select, union_all
+from sqlalchemy import delete, exists, select, text, union_all
 from sqlalchemy.ext.asyncio import AsyncSession
 
 from ..records.models import (
@@ -22,6 +22,13 @@ from ..records.models import (
 from ..records.store import ImageStore, Kept
 
 _KEPT_FOR = timedelta(days=7)
+# Takes that another study shows too have their source there, where that study has the same one.
+_HANDED_ON = text("""
+update take set source_id = there.id
+  from source as gone join study on study.id = gone.study_id and study.deleted < :before, cell, sweep, source as there, study as stays
+ where take.source_id = gone.id and cell.take_id = take.id and sweep.id = cell.sweep_id and stays.id = sweep.study_id
+   and (stays.deleted is null or stays.deleted >= :before) and there.study_id = stays.id and there.original = gone.original
+""")
 # A file this young may belong to a record that is being written: a worker keeps pictures before it says so.
 YOUNG_SECONDS = 24 * 3600.0
 
@@ -30,6 +37,7 @@ async def forget_deleted(session: AsyncSession) -> None:
     """Remove studies and sweeps that were deleted a week ago, and takes and recipes that nothing holds any more; takes
     that other sweeps hold stay."""
     before = datetime.now(UTC) - _KEPT_FOR
+    await session.execute(_HANDED_ON, {"before": before})
     for table in (Sweep, Study):
         await session.execute(delete(table).where(table.deleted < before))
     await session.execute(delete(Take).where(~exists().where(Cell.take_id == Take.id), Take.state != TakeState.RUNNING))

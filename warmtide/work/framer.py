@@ -7,8 +7,6 @@ from collections import OrderedDict
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
-
 from ..core.engine.staging import takes_cover
 from ..core.job.looking import look_of
 from ..core.maths.arrays import Byte, pixel_key
@@ -16,26 +14,19 @@ from ..core.model.guides import NO_GUIDES, Guides
 from ..core.model.recipe import Recipe
 from ..core.pictures.framing import (
     Framing,
-    cropped_to,
     frame,
     framed_cover,
     framed_natural,
     original_side,
 )  # fmt: skip
-from ..core.pictures.guide import guide_plane
-from ..core.pictures.image import Picture, decode
+from ..core.pictures.guide import framed_plane
+from ..core.pictures.image import Picture
 from ..core.pictures.recolour import opened
 from ..core.understanding.faces import framed_faces
 from ..records.models import Source, Take
 from ..records.store import ImageStore
 
 _ORIGINALS = 2
-
-
-# As much of a guide as the largest take can show.
-_GUIDE_SIDE = 4096
-# What stands in a guide beyond the source, where it is not black.
-_AROUND = {"subject": "#808080"}
 
 
 class Framer:
@@ -118,12 +109,7 @@ class Framer:
         return framed_cover(read.rgba, framing, size, read.whole)
 
     def _plane(self, digest: str, name: str, shape: tuple[int, int], framing: Framing, size: int) -> Byte:
-        """A guide cropped to the whole source's shape, then framed as the source is; around it is depth far away, no
-        region, and nothing said of the subject."""
-        plane = cropped_to(guide_plane(decode(self.store.get(digest), _GUIDE_SIDE).rgba, name), *shape)
-        rgba = np.dstack([plane] * 3 + [np.full_like(plane, 255)])
-        framed = frame(rgba, framing.model_copy(update={"ground": _AROUND.get(name, "#000000")}), size)
-        return np.ascontiguousarray(framed[..., 0])
+        return framed_plane(self.store.get(digest), name, shape, framing, size)
 
     def original(self, digest: str, recolour: tuple[tuple[str, str], ...], side: int | None) -> Picture:
         """An original with its parts' new colours and at least `side` pixels, the last two kept."""

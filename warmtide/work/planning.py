@@ -28,6 +28,7 @@ from ..core.pictures.framing import (
 from ..core.understanding.faces import find_faces
 from ..core.understanding.kind import guess_kind
 from ..records.models import Cell, RecipeRow, Source, Study, Sweep, Take, TakeState
+from ..records.words import note_words
 from . import learned
 from .framer import Framer
 from .lineup import BEHIND, follow_pauses, hasten, last_rank
@@ -138,7 +139,7 @@ async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[So
     return Plan(takes, existing, factor * seconds, sum(expected_bytes(*t.shape) for t in missing), lost)
 
 
-async def _recipe_rows(session: AsyncSession, recipes: list[Recipe]) -> dict[str, uuid.UUID]:
+async def recipe_rows(session: AsyncSession, recipes: list[Recipe]) -> dict[str, uuid.UUID]:
     """Ids of recipe rows by digest, made where they are missing."""
     bodies = {hashlib.sha256(r.canonical().encode()).hexdigest(): r.model_dump() for r in recipes}
     rows = [{"id": uuid.uuid4(), "digest": digest, "body": body} for digest, body in bodies.items()]
@@ -162,7 +163,7 @@ async def start(
     Takes that failed or were stopped are queued again; takes that are queued already for another sweep are
     shared with it. One that stands `behind`, 1 the first of them, fills in while nothing else is to do.
     """
-    ids = await _recipe_rows(session, [recipe, *(take.recipe for take in planned.takes)])
+    ids = await recipe_rows(session, [recipe, *(take.recipe for take in planned.takes)])
     rows: dict[str, dict[str, Any]] = {}
     for new in planned.takes:
         digest = hashlib.sha256(new.recipe.canonical().encode()).hexdigest()
@@ -202,7 +203,7 @@ async def start(
     # What another sweep has paused is wanted now.
     await follow_pauses(session)
     await session.execute(update(Study).where(Study.id == source.study_id).values(touched=func.now()))
-    await session.flush()
+    await note_words(session, source.study_id)
     return sweep
 
 

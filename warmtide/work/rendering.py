@@ -160,7 +160,7 @@ def _origin(store: ImageStore, take: Take, source: Source) -> Origin:
     return Origin(
         source.name, source.original, Framing.model_validate(take.framing or source.framing),
         way_of(store.get(source.original)) if source.parents else None, cast("list[Any] | None", take.faces),
-        tuple(name for name, digest in led.items() if digest is not None),
+        {name: digest for name, digest in led.items() if digest is not None},
     )  # fmt: skip
 
 

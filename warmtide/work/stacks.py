@@ -3,12 +3,14 @@
 import asyncio
 import io
 import threading
+from typing import Any
 
 import numpy as np
 from PIL import Image
 from sqlalchemy import delete, select
 from sqlalchemy.ext.asyncio import AsyncSession
 
+from ..core.job.told import way_of
 from ..core.layers.compose import compose
 from ..core.maths.arrays import Byte
 from ..core.model.cache import SharedCache
@@ -47,9 +49,14 @@ class LayerFiles:
         with self._one:
             return compose(stack, self)
 
-    def keep(self, rgba: Byte) -> str:
-        """Keep a picture; its name."""
-        return self._store.put(png(rgba))
+    def keep(self, rgba: Byte, inside: dict[str, Any] | None = None) -> str:
+        """Keep a picture, with what it says of its own way; its name."""
+        return self._store.put(png(rgba, inside))
+
+    def ways(self, stack: Stack) -> dict[str, dict[str, Any]]:
+        """How those of its pictures came about that say so."""
+        told = {name: way_of(self._store.get(name)) for name in {layer.picture for layer in stack.layers} if name}
+        return {name: way for name, way in told.items() if way is not None}
 
 
 async def body_of(session: AsyncSession, row: StackRow) -> Stack:

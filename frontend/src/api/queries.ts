@@ -16,8 +16,7 @@ import {
   type TakeView,
 } from "./client";
 
-/** Milliseconds between two readings of a shelf that fills in, and of what is left of the disk. */
-const FILLING = 3_000;
+/** Milliseconds between two readings of what is left of the disk. */
 const DISK_EVERY = 30_000;
 
 export const studyKey = (id: string) => ["study", id] as const;
@@ -34,15 +33,6 @@ export function useChoices() {
 
 export function useHealth() {
   return useQuery({ queryKey: ["health"], queryFn: () => answered(client.GET("/api/health")), staleTime: 60_000 });
-}
-
-/** The shelf; while takes are rendered (`filling`) it is read again and again. */
-export function useStudies(filling: boolean) {
-  return useQuery({
-    queryKey: ["studies"],
-    queryFn: () => answered(client.GET("/api/studies")),
-    refetchInterval: filling ? FILLING : false,
-  });
 }
 
 /** Room on the disk, and what studies take of it. */

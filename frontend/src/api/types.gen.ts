@@ -201,6 +201,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exports/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Wall
+         * @description A wall as a PDF, a PNG, or a ZIP of PNGs where it has several pages.
+         */
+        post: operations["export_wall_api_exports_wall_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{kind}/{picture_id}": {
         parameters: {
             query?: never;
@@ -557,6 +577,26 @@ export interface paths {
          * @description What can be done with a saved picture that comes back.
          */
         post: operations["saved_picture_api_saved_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf
+         * @description A page of the shelf: studies found by their name, sources, looks, words and notes.
+         */
+        get: operations["shelf_api_shelf_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1060,6 +1100,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Study In
+         * @description Bring in a study that was saved as a file; it gets numbers of its own, and nothing that is here is changed.
+         */
+        post: operations["bring_study_in_api_studies_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}": {
         parameters: {
             query?: never;
@@ -1067,7 +1127,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Read Study */
+        /**
+         * Read Study
+         * @description A study with all that it holds.
+         */
         get: operations["read_study_api_studies__study_id__get"];
         put?: never;
         post?: never;
@@ -1078,8 +1141,31 @@ export interface paths {
         delete: operations["delete_study_api_studies__study_id__delete"];
         options?: never;
         head?: never;
-        /** Rename Study */
-        patch: operations["rename_study_api_studies__study_id__patch"];
+        /**
+         * Change Study
+         * @description Rename it, put it away, or take it out again; what is given is changed.
+         */
+        patch: operations["change_study_api_studies__study_id__patch"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Study
+         * @description The same study once more, with its sources, touched pictures, sweeps and marks; pictures are shared, nothing is made again.
+         */
+        post: operations["copy_study_api_studies__study_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/studies/{study_id}/enlargements": {
@@ -1118,6 +1204,47 @@ export interface paths {
          * @description `take` (a take changed), `progress` (steps done), `enlargement` (one changed, or how far it is), `afresh` (read the study again).
          */
         get: operations["study_events_api_studies__study_id__events_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Study As File
+         * @description A study as one file (docs/formats.md), sent as it is made.
+         */
+        get: operations["study_as_file_api_studies__study_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/lineage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lineage
+         * @description A study's tree; `of`, a step by kind and id, is there although it is not kept, and its way is named; so is the one that it was
+         *     `begun` with.
+         */
+        get: operations["lineage_api_studies__study_id__lineage_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1265,6 +1392,67 @@ export interface paths {
          * @description Open the Hand on a source, a take or an empty ground; a source that the Hand made comes back with its layers.
          */
         post: operations["open_hand_api_studies__study_id__stacks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Way As Steps
+         * @description The way to one picture: its pictures and what changed between them.
+         */
+        get: operations["way_as_steps_api_studies__study_id__strip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/strip/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strip As File
+         * @description How a picture was made, to take away: PNG or PDF with every step, or text.
+         */
+        get: operations["strip_as_file_api_studies__study_id__strip__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wall Of Study
+         * @description What was kept in a study.
+         */
+        get: operations["wall_of_study_api_studies__study_id__wall_get"];
+        /** Hang Study */
+        put: operations["hang_study_api_studies__study_id__wall_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1551,6 +1739,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wall Of All
+         * @description What was kept in all studies that are on the shelf.
+         */
+        get: operations["wall_of_all_api_wall_get"];
+        /** Hang All */
+        put: operations["hang_all_api_wall_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1590,6 +1799,14 @@ export interface components {
             /**
              * Order
              * @description a `SheetAsked` as JSON
+             */
+            order: string;
+        };
+        /** Body_export_wall_api_exports_wall_post */
+        Body_export_wall_api_exports_wall_post: {
+            /**
+             * Order
+             * @description a `WallAsked` as JSON
              */
             order: string;
         };
@@ -2131,6 +2348,30 @@ export interface components {
             subject: number;
         };
         /**
+         * HungView
+         * @description A kept take, and where.
+         */
+        HungView: {
+            /**
+             * Kept
+             * Format: date-time
+             */
+            kept: string;
+            /** Study */
+            study: string;
+            /**
+             * Study Id
+             * Format: uuid
+             */
+            study_id: string;
+            /**
+             * Sweep Id
+             * Format: uuid
+             */
+            sweep_id: string;
+            take: components["schemas"]["TakeView"];
+        };
+        /**
          * Layer
          * @description One layer: a picture or a ground, in its place, through a soft mask of the picture's own size.
          */
@@ -2178,6 +2419,16 @@ export interface components {
             picture: string;
             /** Width */
             width: number;
+        };
+        /**
+         * LineageView
+         * @description Steps, each behind what it came from; `way`: those that led to the picture asked for.
+         */
+        LineageView: {
+            /** Nodes */
+            nodes: components["schemas"]["NodeView"][];
+            /** Way */
+            way: string[];
         };
         /**
          * LiveRequest
@@ -2240,6 +2491,35 @@ export interface components {
             now: string;
             /** Part */
             part: string;
+        };
+        /**
+         * NodeView
+         * @description One step: see docs/lineage.md. `also`: other names of the same picture; `at`: address of a small picture of it.
+         */
+        NodeView: {
+            /** Also */
+            also: string[];
+            /** At */
+            at: string | null;
+            /** Count */
+            count: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "source" | "mixed" | "hand" | "cut" | "sweep" | "take" | "larger";
+            /** Mark */
+            mark: string | null;
+            /** Parents */
+            parents: string[];
+            /** Says */
+            says: string[];
+            /** Sweep */
+            sweep: string | null;
+            /** Title */
+            title: string;
         };
         /**
          * Of
@@ -2794,6 +3074,16 @@ export interface components {
             title: string;
         };
         /**
+         * ShelfView
+         * @description A page of studies, and how many were found in all.
+         */
+        ShelfView: {
+            /** Cards */
+            cards: components["schemas"]["StudyCard"][];
+            /** Total */
+            total: number;
+        };
+        /**
          * SourceChange
          * @description What is given is changed.
          */
@@ -2966,10 +3256,20 @@ export interface components {
             study_id: string;
         };
         /**
+         * StripView
+         * @description The way to one picture, without its sweeps.
+         */
+        StripView: {
+            /** Steps */
+            steps: components["schemas"]["NodeView"][];
+        };
+        /**
          * StudyCard
          * @description A study on the shelf: its source and its best take.
          */
         StudyCard: {
+            /** Archived */
+            archived: boolean;
             /** Best Take */
             best_take: string | null;
             /** Demo */
@@ -3009,6 +3309,16 @@ export interface components {
              * Format: uuid
              */
             study_id: string;
+        };
+        /**
+         * StudyPatch
+         * @description What is given is changed.
+         */
+        StudyPatch: {
+            /** Archived */
+            archived?: boolean | null;
+            /** Name */
+            name?: string | null;
         };
         /** StudyView */
         StudyView: {
@@ -3095,6 +3405,8 @@ export interface components {
              * Format: date-time
              */
             created: string;
+            /** Engine */
+            engine: string;
             /** Expected */
             expected: number;
             /** Fault */
@@ -3208,6 +3520,38 @@ export interface components {
             svg: string;
             /** Width */
             width: number;
+        };
+        /**
+         * WallBody
+         * @description How it hangs: `order` by hand (`takes`, then the others), by date, or by a reading's name; sizes and captions by take.
+         */
+        WallBody: {
+            /** Captions */
+            captions?: {
+                [key: string]: string;
+            };
+            /**
+             * Order
+             * @default hand
+             */
+            order: string;
+            /** Sizes */
+            sizes?: {
+                [key: string]: number;
+            };
+            /** Takes */
+            takes?: string[];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /** WallView */
+        WallView: {
+            body: components["schemas"]["WallBody"];
+            /** Hung */
+            hung: components["schemas"]["HungView"][];
         };
         /**
          * WayView
@@ -3582,6 +3926,37 @@ export interface operations {
         requestBody: {
             content: {
                 "application/x-www-form-urlencoded": components["schemas"]["Body_export_sheet_api_exports_sheet_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_wall_api_exports_wall_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/x-www-form-urlencoded": components["schemas"]["Body_export_wall_api_exports_wall_post"];
             };
         };
         responses: {
@@ -4300,6 +4675,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_shelf_get: {
+        parameters: {
+            query?: {
+                /** @description words, all of which must be found */
+                find?: string;
+                kind?: ("photo" | "sketch" | "render" | "flat art") | null;
+                mark?: ("keep" | "maybe" | "drop") | null;
+                /** @description touched on this day or later */
+                since?: string | null;
+                /** @description touched on this day or earlier */
+                until?: string | null;
+                /** @description those that are put away, instead of the others */
+                archived?: boolean;
+                order?: "touched" | "name" | "created";
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfView"];
                 };
             };
             /** @description One sentence */
@@ -5391,6 +5809,39 @@ export interface operations {
             };
         };
     };
+    bring_study_in_api_studies_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_study_api_studies__study_id__get: {
         parameters: {
             query?: never;
@@ -5451,7 +5902,7 @@ export interface operations {
             };
         };
     };
-    rename_study_api_studies__study_id__patch: {
+    change_study_api_studies__study_id__patch: {
         parameters: {
             query?: never;
             header?: never;
@@ -5462,12 +5913,43 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StudyChange"];
+                "application/json": components["schemas"]["StudyPatch"];
             };
         };
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_study_api_studies__study_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5579,6 +6061,72 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    study_as_file_api_studies__study_id__file_get: {
+        parameters: {
+            query?: {
+                /** @description whose pictures come with it; the settings of all takes do */
+                takes?: "all" | "kept" | "none";
+            };
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lineage_api_studies__study_id__lineage_get: {
+        parameters: {
+            query?: {
+                of?: string | null;
+                begun?: string | null;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineageView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5841,6 +6389,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StackView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    way_as_steps_api_studies__study_id__strip_get: {
+        parameters: {
+            query: {
+                of: string;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strip_as_file_api_studies__study_id__strip__form__get: {
+        parameters: {
+            query: {
+                of: string;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                form: "png" | "pdf" | "txt";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wall_of_study_api_studies__study_id__wall_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hang_study_api_studies__study_id__wall_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WallBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallView"];
                 };
             };
             /** @description One sentence */
@@ -6272,6 +6951,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TraceView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wall_of_all_api_wall_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallView"];
+                };
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hang_all_api_wall_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WallBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallView"];
                 };
             };
             /** @description One sentence */

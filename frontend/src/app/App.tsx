@@ -17,6 +17,8 @@ const hand = () => import("../features/hand/HandPlace").then((m) => ({ default: 
 const Desk = lazy(desk);
 const HandPlace = lazy(hand);
 const FinishPlace = lazy(() => import("../features/finish/FinishPlace").then((m) => ({ default: m.FinishPlace })));
+const LineagePlace = lazy(() => import("../features/lineage/LineagePlace").then((m) => ({ default: m.LineagePlace })));
+const WallPlace = lazy(() => import("../features/wall/WallPlace").then((m) => ({ default: m.WallPlace })));
 const Bench = lazy(bench);
 const QueuePanel = lazy(() => import("../features/queue/QueuePanel").then((m) => ({ default: m.QueuePanel })));
 const BlockInPanel = lazy(() => import("../features/blockin/BlockInPanel").then((m) => ({ default: m.BlockInPanel })));
@@ -67,6 +69,9 @@ export function App() {
         <Route path="study/:id" element={<StudyPlace place="desk" {...bar} />} />
         <Route path="study/:id/bench" element={<StudyPlace place="bench" {...bar} />} />
         <Route path="study/:id/finish" element={<StudyPlace place="finish" {...bar} />} />
+        <Route path="wall" element={<><TopBar {...bar} /><Suspense>{choices.data && <WallPlace studyId={null} choices={choices.data} />}</Suspense></>} />
+        <Route path="study/:id/wall" element={<StudyPlace place="wall" {...bar} />} />
+        <Route path="study/:id/lineage" element={<StudyPlace place="lineage" {...bar} />} />
         <Route path="study/:id/hand/:stack?" element={<StudyPlace place="hand" {...bar} />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
@@ -100,7 +105,7 @@ function Veil({ children }: { children: string }) {
   );
 }
 
-function StudyPlace({ place, ...bar }: { place: "desk" | "bench" | "hand" | "finish"; onHelp: () => void; onQueue: () => void }) {
+function StudyPlace({ place, ...bar }: { place: "desk" | "bench" | "hand" | "finish" | "lineage" | "wall"; onHelp: () => void; onQueue: () => void }) {
   const id = useParams().id!;
   const study = useStudy(id);
   const choices = useChoices();
@@ -127,6 +132,8 @@ function StudyPlace({ place, ...bar }: { place: "desk" | "bench" | "hand" | "fin
           {place === "desk" && <Desk study={study.data} choices={choices.data} key={id} />}
           {place === "bench" && <Bench study={study.data} choices={choices.data} key={id} />}
           {place === "finish" && <FinishPlace study={study.data} choices={choices.data} key={id} />}
+          {place === "lineage" && <LineagePlace study={study.data} key={id} />}
+          {place === "wall" && <WallPlace studyId={id} choices={choices.data} key={id} />}
           {place === "hand" && <HandPlace study={study.data} key={id} />}
         </Suspense>
       )}

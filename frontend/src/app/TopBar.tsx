@@ -1,4 +1,4 @@
-import { Keyboard, ListOrdered, Moon, Square, Sun } from "lucide-react";
+import { GitFork, Keyboard, LayoutGrid, ListOrdered, Moon, Square, Sun } from "lucide-react";
 import { useState } from "react";
 import { useWaiting } from "../api/patience";
 import { useQueue } from "../api/queue";
@@ -31,6 +31,12 @@ export function TopBar({ study, onHelp, onQueue }: { study?: StudyView; onHelp: 
               </NavLink>
             ))}
           </nav>
+          <NavLink to={`/study/${study.id}/lineage`} aria-label="How it came about" title="How the pictures of this study came about (Shift L)" className={({ isActive }) => `rounded p-1 text-white hover:bg-white/10 ${isActive ? "bg-white/20" : ""}`}>
+            <GitFork size={18} />
+          </NavLink>
+          <NavLink to={`/study/${study.id}/wall`} aria-label="Wall" title="What was kept, side by side (Shift W)" className={({ isActive }) => `-ml-3 rounded p-1 text-white hover:bg-white/10 ${isActive ? "bg-white/20" : ""}`}>
+            <LayoutGrid size={18} />
+          </NavLink>
           <Work study={study} />
         </>
       )}

@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import type { Recipe } from "../api/client";
 import { useAddSource, useRemoveSource } from "../api/insight";
 import { useBeginStudy } from "../api/queries";
+import { isStudyFile, useBringStudy } from "../api/shelf";
 import { readSaved, type SavedView } from "../api/saved";
 import { inside } from "../primitives/inside";
 import { useBands } from "../study/band";
@@ -25,6 +26,7 @@ export function useBringIn() {
   const [coming, setComing] = useState<Coming | null>(null);
   const [saved, setSaved] = useState<{ file: File; view: SavedView } | null>(null);
   const beginBand = useBands((s) => s.begin);
+  const studies = useStudiesIn();
 
   const asStudies = async (files: File[], recipe?: Recipe) => {
     const made: string[] = [];
@@ -68,7 +70,10 @@ export function useBringIn() {
   };
 
   /** A single picture on the shelf that was saved here is asked about first. */
-  const bring = async (files: File[], studyId?: string) => {
+  const bring = async (all: File[], studyId?: string) => {
+    const files = all.filter((file) => !isStudyFile(file));
+    await studies.of(all.filter(isStudyFile), setComing);
+    if (!files.length) return;
     if (studyId) return asSources(files, studyId);
     const [file] = files;
     const carried = files.length === 1 && file ? inside(new Uint8Array(await file.arrayBuffer())) : null;
@@ -87,6 +92,25 @@ export function useBringIn() {
     await asStudies([saved.file], settings ? saved.view.recipe : undefined);
   };
   return { bring, coming, saved, asSource, forget: () => setSaved(null) };
+}
+
+/** Studies that were saved as files, each with numbers of its own. */
+function useStudiesIn() {
+  const bring = useBringStudy();
+  const navigate = useNavigate();
+  const of = async (files: File[], tell: (coming: Coming | null) => void) => {
+    for (const [i, file] of files.entries()) {
+      tell({ at: i + 1, of: files.length, name: file.name });
+      await bring.mutateAsync(file).then(
+        (study) => {
+          useNotices.getState().say(`${study.name} is on the shelf, with all that it holds.`, false, { title: "Open it", act: () => void navigate(`/study/${study.id}`) });
+          void navigate("/");
+        },
+        (error) => sayFault(named(file, error)));
+    }
+    tell(null);
+  };
+  return { of };
 }
 
 const named = (file: File, error: unknown) => (error instanceof Error ? new Error(`${file.name || "The picture"}: ${error.message}`) : error);

@@ -24,6 +24,11 @@ describe("what is tried around a take", () => {
     expect(spanOf("Hold lines")).toEqual({ control: "lines", values: [0, 0.25, 0.5, 0.75, 1] });
     expect(spanOf("In the other").values).toEqual(["oil", "neon"]);
   });
+  it("offers to render anew, beside it, what another engine made", () => {
+    const older = { ...take, engine: "15" };
+    expect(fromTake(older, "a", sources, [], "photo", "16")[0]).toMatchObject({ title: "Anew, beside it", request: { source_id: "a", recipe, spans: [] } });
+    for (const now of ["15", undefined]) expect(fromTake(older, "a", sources, [], "photo", now).some((item) => item.title.startsWith("Anew"))).toBe(false);
+  });
   it("offers every other source, and to finish a draft before all else", () => {
     expect(items.filter((item) => item.title.startsWith("On ")).map((item) => [item.title, item.request.source_id])).toEqual([["On slip.png", "b"]]);
     expect(items.some((item) => item.title.startsWith("Finish"))).toBe(false);

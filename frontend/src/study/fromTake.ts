@@ -14,8 +14,8 @@ const two = (value: number) => Number(clamp(value, 0, 1).toFixed(2));
 const reach = (control: string) => infoOf(control)!;
 const different = (values: number[]) => [...new Set(values)];
 
-/** What an artist tries from a take: everything else stays as it is, so that one thing is compared. */
-export function fromTake(take: TakeView, sourceId: string, sources: SourceView[], looks: LookView[], kind: string): FromTake[] {
+/** What an artist tries from a take: everything else stays as it is, so that one thing is compared. `engine`: the version that renders now. */
+export function fromTake(take: TakeView, sourceId: string, sources: SourceView[], looks: LookView[], kind: string, engine?: string): FromTake[] {
   const { recipe } = take;
   const { strength = 0.5, guidance = 5, steps = 20, seed = 1 } = recipe;
   const sweep = (control: string, values: (number | string)[], own: Partial<Recipe> = {}): SweepRequest => ({
@@ -39,6 +39,8 @@ export function fromTake(take: TakeView, sourceId: string, sources: SourceView[]
     { title: "In the other looks", detail: `one take in each of ${looksMadeFor(looks, kind).length}`, request: looksRequest(sourceId, recipe, looks, kind) },
   ];
   if (recipe.quality === "draft") items.unshift({ title: "Finish it in full", detail: "the take that this draft foretells", request: one(sourceId, { quality: "full" }) });
+  // Its picture stays; the same recipe gives another one by now.
+  if (engine && take.engine !== engine) items.unshift({ title: "Anew, beside it", detail: `it was made by engine ${take.engine}, this is ${engine}`, request: one(sourceId) });
   for (const other of sources.filter((s) => s.id !== sourceId)) items.push({ title: `On ${other.name}`, detail: "the same settings on another source", request: one(other.id) });
   return items;
 }

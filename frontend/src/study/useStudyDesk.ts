@@ -78,16 +78,29 @@ export function useStudyDesk(study: StudyView) {
     if (done.length) void navigate(`/study/${study.id}/finish?of=${writeOf(done.map((id) => ({ kind: "take", id })))}`);
   };
 
+  const takes = useMemo(() => study.sweeps.flatMap((s) => s.takes), [study.sweeps]);
+  /** To a take of the study, in whatever sweep it stands: in the one shown where it stands there. */
+  const goTo = (id: string) => {
+    const stands = sweep?.takes.some((t) => t.id === id) ? undefined : study.sweeps.find((s) => s.takes.some((t) => t.id === id));
+    if (stands) place.showSweep(study.id, stands.id);
+    pick(id);
+  };
+  /** How the take under the hand came about, or the study where there is none. */
+  const lineage = () => void navigate(`/study/${study.id}/lineage${take?.state === "done" ? `?of=take:${take.id}&begun=take:${take.id}` : ""}`);
+
+  const wall = () => void navigate(`/study/${study.id}/wall`);
+
   const keys: KeyMap = {
     k: () => toggleMark("keep"),
     m: () => toggleMark("maybe"),
     x: () => toggleMark("drop"),
     s: (event) => (event.shiftKey ? finish() : save()),
+    w: (event) => event.shiftKey && wall(),
     c: copy,
     b: () => place.blink(true),
   };
   const keysUp: KeyMap = { b: () => place.blink(false) };
-  return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, finish, open, touch, keys, keysUp, showSweep: place.showSweep };
+  return { marks, chosen, toggleMark, sweep, take, source, next, carryOn, showSource: (id: string) => place.showSource(study.id, id), picked, blinking: place.blinking, pick, setMark, copy, finish, lineage, wall, takes, goTo, open, touch, keys, keysUp, showSweep: place.showSweep };
 }
 
 export type StudyDesk = ReturnType<typeof useStudyDesk>;

@@ -21,7 +21,7 @@ PAPERS = {
     "tabloid": (792.0, 1224.0),
 }
 _MARGIN, _GAP, _LINE, _TITLE = 36.0, 12.0, 10.0, 22.0
-_FONT, _SIZE, _TITLE_SIZE = "Helvetica", 7.5, 13.0
+FONT, SIZE, _TITLE_SIZE = "Helvetica", 7.5, 13.0
 # Pixels that a picture keeps on paper, an inch; points to one.
 PNG_DPI = 150
 _KEPT_DPI, _POINTS = 300, 72
@@ -63,12 +63,13 @@ class Spot:
 
 @dataclass(frozen=True)
 class Laid:
-    """One page: its size in points, what is on it."""
+    """One page: its size in points, what is on it; `arrows` as left end, height, length."""
 
     width: float
     height: float
     title: str
     spots: tuple[Spot, ...]
+    arrows: tuple[tuple[float, float, float], ...] = ()
 
 
 def laid_out(entries: list[Entry], wish: SheetWish) -> list[Laid]:
@@ -102,9 +103,9 @@ def _cut(line: str, width: float) -> str:
     """A line as far as it goes."""
     from reportlab.pdfbase.pdfmetrics import stringWidth
 
-    if stringWidth(line, _FONT, _SIZE) <= width:
+    if stringWidth(line, FONT, SIZE) <= width:
         return line
-    while line and stringWidth(f"{line}...", _FONT, _SIZE) > width:
+    while line and stringWidth(f"{line}...", FONT, SIZE) > width:
         line = line[:-1]
     return f"{line}..."
 
@@ -118,6 +119,12 @@ def _shown(picture: Byte, width: float, dpi: int) -> Image.Image:
         if image.width <= most
         else image.resize((most, max(round(image.height * most / image.width), 1)), Image.Resampling.LANCZOS)
     )
+
+
+def _arrow(x: float, y: float, length: float) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+    """An arrow to the right as three lines."""
+    tip, head = x + length, length * 0.3
+    return [((x, y), (tip, y)), ((tip - head, y - head), (tip, y)), ((tip - head, y + head), (tip, y))]
 
 
 def as_pdf(pages: list[Laid]) -> bytes:
@@ -135,9 +142,12 @@ def as_pdf(pages: list[Laid]) -> bytes:
     for page in pages:
         canvas.setPageSize((page.width, page.height))
         if page.title:
-            canvas.setFont(_FONT, _TITLE_SIZE)
+            canvas.setFont(FONT, _TITLE_SIZE)
             canvas.drawString(_MARGIN, page.height - _MARGIN - _TITLE_SIZE + 2, page.title)
-        canvas.setFont(_FONT, _SIZE)
+        canvas.setFont(FONT, SIZE)
+        for x, y, length in page.arrows:
+            for (x1, y1), (x2, y2) in _arrow(x, page.height - y, length):
+                canvas.line(x1, y1, x2, y2)
         for spot in page.spots:
             data = io.BytesIO()
             _shown(spot.entry.picture, spot.width, _KEPT_DPI).save(data, "JPEG", quality=_JPEG, subsampling=0)
@@ -163,7 +173,10 @@ def as_picture(page: Laid, dpi: int = PNG_DPI) -> Byte:
             fill="black",
             font=ImageFont.load_default(size=_TITLE_SIZE * scale),
         )
-    font = ImageFont.load_default(size=_SIZE * scale)
+    for x, y, length in page.arrows:
+        for ends in _arrow(x * scale, y * scale, length * scale):
+            draw.line(ends, fill="black", width=max(round(scale), 1))
+    font = ImageFont.load_default(size=SIZE * scale)
     for spot in page.spots:
         size = (max(round(spot.width * scale), 1), max(round(spot.height * scale), 1))
         sheet.paste(

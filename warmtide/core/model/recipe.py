@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from collections.abc import Mapping
 from typing import Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
@@ -184,6 +185,14 @@ def recipe_from(values: dict[str, Any]) -> Recipe:
         return Recipe.model_validate(_written(values))
     except ValidationError as error:
         raise BadInput(sentence(error)) from None
+
+
+_BEGINNING = Recipe().model_dump()
+
+
+def whole_recipe(values: Mapping[str, Any]) -> dict[str, Any]:
+    """A kept recipe as plain values, what an older one lacks at its beginning; unchecked, thousands are read at once."""
+    return {**_BEGINNING, **values, "holds": {**_BEGINNING["holds"], **(values.get("holds") or {})}}
 
 
 def take_key(source_key: str, recipe: Recipe, guides_key: str = "") -> str:

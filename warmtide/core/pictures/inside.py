@@ -18,8 +18,8 @@ RECIPE_KEYWORD = "warmtide:recipe"
 NAMESPACE = "urn:warmtide:recipe:1"
 _FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "AVIF")
 _XMP_TAG = 700
-# What a hostile packet may hold.
-_MOST = 1 << 20
+# What a hostile packet may hold: as much as a take carries of what was made by hand, and a little more.
+_MOST = 40 << 20
 _FOUND = re.compile(rb'\bwarmtide:recipe="([^"<>]*)"')
 
 

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useNavigate } from "react-router";
-import { takeHeat, takeImage, takeLines, takeSource, type Choices, type StudyView, type TakeView } from "../../api/client";
+import { useNavigate, useSearchParams } from "react-router";
+import { sourceImage, takeHeat, takeImage, takeLines, takeSource, type Choices, type SourceView, type StudyView, type TakeView } from "../../api/client";
 import { useKeys } from "../../common/keys";
 import { SURROUND_CLASS, usePreferences } from "../../common/preferences";
 import { useElementSize } from "../../common/useElementSize";
@@ -19,13 +19,15 @@ import { useSheet } from "../../study/useSheet";
 import { AxisSteps } from "./AxisSteps";
 import { Film } from "./Film";
 import { BenchBar } from "./BenchBar";
-import { MARGIN, MOST_FIT, nextScale, paneOf, Stage, zoomedInMiddle, type Mode, type Over } from "./Stage";
+import { MARGIN, MOST_FIT, nextScale, paneOf, Stage, zoomedInMiddle, type Mode, type Over, type Shot } from "./Stage";
 import { Under, type Pointed } from "./Under";
 
 const SOURCE = "source";
 const MOST = 4;
 const MOST_COMPARABLE = 12;
 const TURN = 15;
+/** As much of a source as its address gives. */
+const LARGEST_SOURCE = 2048;
 
 /** The close look: source, or another take, against one to four takes. */
 export function Bench({ study, choices }: { study: StudyView; choices: Choices }) {
@@ -40,7 +42,8 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
   const [divider, setDivider] = useState<Divider>({ at: 0.5, angle: 0 });
   const [over, setOver] = useState<Over>(null);
   const [view, setView] = useState<View | null>(null);
-  const [against, setAgainst] = useState(SOURCE);
+  const [asked] = useSearchParams();
+  const [against, setAgainst] = useState(() => asked.get("against")?.replace(/^take:/, "") ?? SOURCE);
   const [before, setBefore] = useState<{ now: string | undefined; last: string | undefined }>({ now: picked, last: undefined });
   const stage = useRef<HTMLDivElement>(null);
   const room = useElementSize(stage);
@@ -58,7 +61,9 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
   const beside = desk.chosen.map((id) => done.find((c) => c.take.id === id)?.take).filter((t): t is TakeView => t !== undefined);
   const several = beside.length > 1 ? beside.slice(0, MOST) : take ? [take] : [];
   const shownTakes = mode === "divider" ? (take ? [take] : []) : several;
-  const other = done.find((c) => c.take.id === against)?.take;
+  // A take of another sweep, or another source, may have been laid here from elsewhere.
+  const other = done.find((c) => c.take.id === against)?.take ?? study.sweeps.flatMap((s) => s.takes).find((t) => t.id === against && t.state === "done");
+  const otherSource = study.sources.find((s) => `source:${s.id}` === against);
   const last = done.find((c) => c.take.id === before.last)?.take;
   const compared = other ?? (beside.length > 1 ? beside.find((t) => t.id !== take?.id) : last);
 
@@ -98,6 +103,7 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
       p: () => change("pair"),
       o: () => change("alone"),
       n: carryOn,
+      l: (event) => event.shiftKey && desk.lineage(),
       ",": tuck,
       h: () => toggle("heat"),
       i: () => toggle("lines"),
@@ -138,8 +144,13 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
   const comparable = done.filter(({ take: { id } }) => desk.chosen.includes(id) || id === against || id === before.last || desk.marks.get(id)?.value === "keep").slice(0, MOST_COMPARABLE);
   const fullName = (at: number[]) => spans.map((s, k) => `${axisName(s.control)} ${labelOf(s.control, s.values[at[k]!]!, s.values)}`).reverse().join(", ") || "take";
   const cellOf = (id: string) => done.find((c) => c.take.id === id);
-  const shot = (t: TakeView) => ({ id: t.id, label: fullName(cellOf(t.id)?.at ?? spans.map(() => 0)), src: takeImage(t.id) });
-  const ground = other ? { ...shot(other), label: `compared: ${shot(other).label}` } : { id: SOURCE, label: "source", src: takeSource(take.id) };
+  const labelled = (t: TakeView) => {
+    const cell = cellOf(t.id);
+    return cell ? fullName(cell.at) : `${choices.looks.find((l) => l.name === t.recipe.look)?.title ?? t.recipe.look}, strength ${(t.recipe.strength ?? 0).toFixed(2)}`;
+  };
+  const shot = (t: TakeView) => ({ id: t.id, label: labelled(t), src: takeImage(t.id) });
+  const ground = groundOf(other && shot(other), otherSource, take);
+  const elsewhere = otherSource || (other && !cellOf(other.id)) ? [{ value: against, title: ground.label.replace(/^compared: /, ""), detail: "" }] : [];
   const overlay = over === "heat" && take.readings ? takeHeat(take.id, take.readings.version) : over === "lines" ? takeLines(take.id) : null;
   const pictures = [ground, ...shownTakes.map(shot)];
   return (
@@ -148,8 +159,8 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
         <BenchBar
           mode={mode}
           onMode={change}
-          against={other ? against : SOURCE}
-          comparable={[{ value: SOURCE, title: "Source", detail: "" }, ...comparable.map((c) => ({ value: c.take.id, title: fullName(c.at), detail: "" }))]}
+          against={other || otherSource ? against : SOURCE}
+          comparable={[{ value: SOURCE, title: "Source", detail: "" }, ...elsewhere, ...comparable.map((c) => ({ value: c.take.id, title: fullName(c.at), detail: "" }))]}
           onAgainst={setAgainst}
           blinking={desk.blinking}
           onBlink={place.blink}
@@ -196,10 +207,20 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
           onCopy={desk.copy}
           onCarryOn={carryOn}
           onFinish={desk.finish}
+          onLineage={desk.lineage}
+          others={desk.takes}
+          onGo={desk.goTo}
         />
       </DockedPanel>
     </div>
   );
+}
+
+/** What the takes are compared with: another take, another source, or the source that the take was made of. */
+function groundOf(other: Shot | undefined, source: SourceView | undefined, take: TakeView): Shot {
+  if (other) return { ...other, label: `compared: ${other.label}` };
+  if (source) return { id: source.id, label: `compared: ${source.name}`, src: sourceImage(source, Math.min(Math.max(take.width, take.height), LARGEST_SOURCE)) };
+  return { id: SOURCE, label: "source", src: takeSource(take.id) };
 }
 
 /** Where the hand points, told without drawing the bench anew. */

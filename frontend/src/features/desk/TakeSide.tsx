@@ -1,4 +1,5 @@
 import type { Choices, StudyView, TakeView } from "../../api/client";
+import { useHealth } from "../../api/queries";
 import { fromTake } from "../../study/fromTake";
 import type { StudyDesk } from "../../study/useStudyDesk";
 import { useToHand } from "../../study/useToHand";
@@ -23,6 +24,7 @@ interface Props {
 export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryOn, onClear }: Props) {
   const { trying, show } = useDeskView();
   const toHand = useToHand(study.id);
+  const engine = useHealth().data?.engine;
   const { take, source } = desk;
   if (chosen.length > 1) {
     return (
@@ -44,7 +46,10 @@ export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryO
         onCopy={desk.copy}
         onCarryOn={onCarryOn}
         onFinish={desk.finish}
-        tries={fromTake(take, source.id, study.sources, choices.looks, source.kind)}
+        onLineage={desk.lineage}
+        others={desk.takes}
+        onGo={desk.goTo}
+        tries={fromTake(take, source.id, study.sources, choices.looks, source.kind, engine)}
         onTry={(item) => runs.start(item.request)}
         tryOpen={trying}
         onTryOpen={(open) => show({ trying: open })}

@@ -1,6 +1,7 @@
-import { ClipboardCopy, Columns2, Copy, CornerDownRight, Download, Expand } from "lucide-react";
+import { ClipboardCopy, Columns2, Copy, CornerDownRight, Download, Expand, GitFork } from "lucide-react";
 import { useState } from "react";
 import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type SourceView, type TakeView } from "../../api/client";
+import { useHealth } from "../../api/queries";
 import { fileOf } from "../../api/finish";
 import { sayFault, useNotices } from "../../common/notices";
 import { sentences } from "../../primitives/reading";
@@ -9,6 +10,7 @@ import { duration } from "../../primitives/words";
 import { Button, KeyCap } from "../../ui/Button";
 import { MarkDot } from "../../study/MarkDot";
 import { MARKS } from "../../study/marks";
+import { Nearest } from "./Nearest";
 import { TryMenu } from "./TryMenu";
 import type { FromTake } from "../../study/fromTake";
 
@@ -22,19 +24,24 @@ interface Props {
   onCopy: () => void;
   onCarryOn: () => void;
   onFinish: () => void;
+  onLineage: () => void;
   /** What can be tried from this take. */
   tries?: FromTake[];
   onTry?: (item: FromTake) => void;
   tryOpen?: boolean;
   onTryOpen?: (open: boolean) => void;
+  /** Every take of the study, to find those that one control makes different. */
+  others?: TakeView[];
+  onGo?: (id: string) => void;
   /** In which its recipe differs from the one it is compared with. */
   differs?: string[];
 }
 
 /** Everything about one take: judgement, readings, its whole recipe. */
-export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, onFinish, tries, onTry, tryOpen = false, onTryOpen, differs = [] }: Props) {
+export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, onFinish, onLineage, tries, onTry, tryOpen = false, onTryOpen, others, onGo, differs = [] }: Props) {
   const done = take.state === "done";
   const { recipe } = take;
+  const engine = useHealth().data?.engine;
   const differ = (...names: string[]) => names.some((name) => differs.includes(name));
   return (
     <>
@@ -62,6 +69,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
         })}
       </div>
       {take.readings && <ReadingBars readings={take.readings} kinds={choices.readings} />}
+      {done && engine !== undefined && take.engine !== engine && <p className="text-[13px] leading-snug text-faint">Made by engine {take.engine}; this is {engine}, which gives another picture. This one stays; try it anew beside it (T).</p>}
       {take.fault && <p role="alert" className="rounded bg-blush px-2 py-1 text-fault">{take.fault}</p>}
       <div className="flex flex-col gap-1.5">
         {onOpen && (
@@ -89,6 +97,10 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
           <span className="flex items-center gap-1.5"><CornerDownRight size={15} /> Carry on from it</span>
           <KeyCap>N</KeyCap>
         </Button>
+        <Button disabled={!done} onClick={onLineage} spread title="The steps that led to this take, and what else came of them">
+          <span className="flex items-center gap-1.5"><GitFork size={15} /> How it came about</span>
+          <KeyCap>Shift L</KeyCap>
+        </Button>
         {tries && onTry && onTryOpen && <TryMenu items={tries} open={tryOpen} disabled={!done} onOpen={onTryOpen} onTry={onTry} />}
         <Button onClick={onCopy} spread title="Puts this take's look, controls and holds into the band">
           <span className="flex items-center gap-1.5"><Copy size={15} /> Settings to the band</span>
@@ -98,6 +110,7 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
           <span className="flex items-center gap-1.5"><ClipboardCopy size={15} /> Settings as text</span>
         </Button>
       </div>
+      {others && onGo && <Nearest take={take} others={others} kinds={choices.readings} onGo={onGo} />}
       <Note key={take.id} note={mark?.note ?? ""} onNote={(note) => onMark(mark?.value ?? null, note)} />
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-[13px]">
         <Fact name="Look" on={differ("look", "look_weight")} value={`${choices.looks.find((l) => l.name === recipe.look)?.title ?? recipe.look}, weight ${(recipe.look_weight ?? 1).toFixed(2)}`} />

@@ -1,6 +1,7 @@
 """JPEG."""
 
 import io
+from typing import Any
 
 from PIL import Image
 
@@ -10,6 +11,14 @@ from .kind import Format, Page
 
 # From this quality on colour is kept at every pixel.
 _FULL_COLOUR = 90
+# What one segment holds.
+_ROOM = 65_500
+
+
+def _packet(inside: dict[str, Any]) -> bytes:
+    """What the file says of itself, without the pictures that were made by hand where they have no room in this format."""
+    whole = xmp_of(inside)
+    return whole if len(whole) <= _ROOM else xmp_of({name: value for name, value in inside.items() if name != "parts"})
 
 
 def _jpeg(page: Page) -> bytes:
@@ -17,7 +26,7 @@ def _jpeg(page: Page) -> bytes:
     Image.fromarray(page.eight).save(
         out, "JPEG", quality=wish.quality, dpi=(wish.dpi, wish.dpi), optimize=True,
         subsampling=0 if wish.quality >= _FULL_COLOUR else 2, icc_profile=srgb_profile() if wish.profile else None,
-        xmp=b"" if page.inside is None else xmp_of(page.inside),
+        xmp=b"" if page.inside is None else _packet(page.inside),
     )  # fmt: skip
     return out.getvalue()
 
