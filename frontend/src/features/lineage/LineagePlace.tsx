@@ -48,7 +48,7 @@ export function LineagePlace({ study }: { study: StudyView }) {
   useEffect(() => {
     standing.current = picked?.id ?? null;
   }, [picked?.id]);
-  const walk = (where: Way) => () => {
+  const walk = (where: Way) => {
     const next = plan && walked(plan.steps, standing.current, where);
     if (!next) return;
     standing.current = next;
@@ -60,7 +60,8 @@ export function LineagePlace({ study }: { study: StudyView }) {
   const canBegin = steps.canBegin(picked);
   const again = () => canBegin && steps.again(picked!);
   useKeys({
-    ArrowLeft: walk("back"), ArrowRight: walk("on"), ArrowUp: walk("up"), ArrowDown: walk("down"), Home: walk("first"), End: walk("last"),
+    ArrowLeft: () => walk("back"), ArrowRight: () => walk("on"), ArrowUp: () => walk("up"), ArrowDown: () => walk("down"),
+    Home: () => walk("first"), End: () => walk("last"),
     Enter: () => picked && steps.open(picked), b: compare, n: again, Escape: () => (beside ? go({ and: null }) : back()),
   });
 
