@@ -20,7 +20,7 @@ from warmtide.records.models import Cell, Source, Study, Take
 from warmtide.records.store import ImageStore
 from warmtide.work import planning
 from warmtide.work.framer import Framer
-from warmtide.work.queue import make_app
+from warmtide.work.queue import TAKES, make_app
 from warmtide.work.rendering import Tools
 
 SMALL = Recipe(size=64, steps=4)
@@ -50,7 +50,7 @@ class Bed:
 
     async def work(self) -> None:
         """Do what is queued, and come back."""
-        await self.app.run_worker_async(queues=["takes"], wait=False, concurrency=1, install_signal_handlers=False)
+        await self.app.run_worker_async(queues=[TAKES], wait=False, concurrency=1, install_signal_handlers=False)
 
     async def lose_worker(self, jobs: Sequence[int] | None = None) -> None:
         """A worker takes jobs up, all that wait if none are named, and is not heard of any more."""

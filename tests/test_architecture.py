@@ -14,8 +14,9 @@ ROOT = Path(__file__).resolve().parent.parent
 ALLOWED = {
     "core": set(),
     "records": {"core"},
-    "work": {"core", "records", "settings", "log"},
-    "web": {"core", "records", "work", "settings", "log"},
+    "engines": {"core"},
+    "work": {"core", "engines", "records", "settings", "log"},
+    "web": {"core", "engines", "records", "work", "settings", "log"},
     "launch": {"records", "settings"},
 }
 FRONT = ROOT / "frontend" / "src"

@@ -6,6 +6,7 @@ from typing import Annotated
 
 import typer
 
+from . import owner
 from .core.model.errors import BadInput
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, rich_markup_mode=None, pretty_exceptions_enable=False)
@@ -310,46 +311,10 @@ def check(
     keeping.check(repair, data)
 
 
-studies = typer.Typer(no_args_is_help=True, help="Studies as files: list them, save one, bring one in.")
-app.add_typer(studies, name="study")
-Data = Annotated[Path | None, typer.Option(help="the data folder, as for serve")]
-
-
-@studies.command("list")
-def list_studies(as_json: AsJson = False, data: Data = None) -> None:
-    """Every study: its number, how many takes it has, its name."""
-    from .commands import studies
-
-    studies.listed(as_json, data)
-
-
-@studies.command("export")
-def export_study(
-    study: Annotated[str, typer.Argument(help="its number or its name")],
-    out: Annotated[Path, typer.Option("-o", help="the .zip to write")],
-    takes: Annotated[str, typer.Option(help="whose pictures come with it: all, kept or none")] = "all",
-    data: Data = None,
-) -> None:
-    """Save a study as one file, whether the program is running or not."""
-    from .commands import studies
-
-    studies.saved(study, out, takes, data)
-
-
-@studies.command("import")
-def import_study(file: Annotated[Path, typer.Argument(help="a study that was saved")], data: Data = None) -> None:
-    """Bring in a study that was saved as a file; nothing that is here is changed."""
-    from .commands import studies
-
-    studies.brought_in(file, data)
-
-
-@app.command()
-def worker() -> None:
-    """Render takes from the queue of the database named in WARMTIDE_DATABASE."""
-    from .work.worker import run
-
-    run()
+app.add_typer(owner.studies, name="study")
+app.add_typer(owner.engine, name="engine")
+app.command()(owner.engine_stand_in)
+app.command()(owner.worker)
 
 
 def main(arguments: list[str] | None = None) -> int:

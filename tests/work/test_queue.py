@@ -18,7 +18,7 @@ from warmtide.core.model.sweep import Span
 from warmtide.records.models import Cell, Source, Study, Sweep, Take
 from warmtide.work import lineup, planning, rendering, tips
 from warmtide.work.forget import forget_deleted
-from warmtide.work.queue import TASK, make_app, requeue_orphans, revive_stalled
+from warmtide.work.queue import TAKES, TASK, make_app, requeue_orphans, revive_stalled
 from warmtide.work.reread import reread
 
 
@@ -315,4 +315,4 @@ class Queue(OnABed):
         self.play(scene)
 
     def test_the_queue_knows_its_task(self) -> None:
-        self.assertEqual(make_app(database_address()).tasks[TASK].queue, "takes")
+        self.assertEqual(make_app(database_address()).tasks[TASK].queue, TAKES)

@@ -4,8 +4,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from ..core.engine.staging import takes_cover
-from ..core.job.looking import look_of
+from ..core.job.looking import covers
 from ..core.model.errors import BadInput
 from ..core.model.face import Face
 from ..core.model.guides import NO_GUIDES, Guides
@@ -56,6 +55,6 @@ def placement_from(text: str | None) -> dict[str, Any] | None:
 
 def covered(guides: Guides, picture: Picture, recipe: Recipe, framing: Framing, size: int) -> Guides:
     """Guides with the cover of a transparent picture, where that matters."""
-    if not takes_cover(recipe, look_of(recipe)):
+    if not covers(recipe):
         return guides
     return replace(guides, cover=framed_cover(picture.rgba, framing, size, picture.whole))

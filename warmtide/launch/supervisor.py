@@ -78,6 +78,7 @@ class Running:
         self.postgres = Postgres(folder.path)
         self.children: list[Child] = []
         self.noted: list[int | None] = []
+        self._elsewhere: Child | None = None
 
     def run(self) -> int:
         """Start, tend and end them; exit code."""
@@ -127,6 +128,7 @@ class Running:
         if self.count:
             self._behind(idle=True)
         while not self.stop.asked:
+            self._ask_elsewhere()
             self._tend()
         return 0
 
@@ -137,6 +139,13 @@ class Running:
             child.tend()
         self._note()
         time.sleep(_TICK)
+
+    def _ask_elsewhere(self) -> None:
+        """A process that asks other engines, from when there are any."""
+        environment = self._environment()
+        if self._elsewhere is None and self.count and Path(environment["WARMTIDE_ENGINES"]).exists():
+            self._elsewhere = Child("process for other engines", [*_MODULE, "warmtide.work.elsewhere"], environment)
+            self.children.append(self._elsewhere)
 
     def _end(self) -> None:
         # Those that end well when told so come first; the database is the last to go.
@@ -196,6 +205,7 @@ class Running:
         given = dict(os.environ)
         given["WARMTIDE_DATABASE"] = self.postgres.address
         given.setdefault("WARMTIDE_STORE", str(self.folder.path / "images"))
+        given.setdefault("WARMTIDE_ENGINES", str(self.folder.path / "engines.json"))
         given["WARMTIDE_WORKERS"] = str(self.count)
         # One arena: takes run in changing threads, and each would keep memory of its own.
         given.setdefault("MALLOC_ARENA_MAX", "1")

@@ -211,7 +211,7 @@ class Take(Base):
     source_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("source.id", ondelete="SET NULL"), index=True)
     recipe_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("recipe.id"))
     state: Mapped[TakeState] = mapped_column(default=TakeState.QUEUED)
-    engine: Mapped[str] = mapped_column(String(20))
+    engine: Mapped[str] = mapped_column(String(90))
     width: Mapped[int]
     height: Mapped[int]
     step: Mapped[int] = mapped_column(default=0)
@@ -277,6 +277,25 @@ class Wall(Base):
     changed: Mapped[datetime] = mapped_column(default=_now)
 
     __table_args__ = (UniqueConstraint("study_id", name="wall_once", postgresql_nulls_not_distinct=True),)
+
+
+class WorkerRow(Base):
+    """A process that renders takes: where it is, what its engine is known by, the queues that it works for, the take that it has just now,
+    how many it has done and could not do, and the seconds that those took. One that was not `seen` for a while is gone."""
+
+    __tablename__ = "worker"
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True, default=uuid.uuid4)
+    host: Mapped[str] = mapped_column(String(200))
+    pid: Mapped[int]
+    engine: Mapped[str] = mapped_column(String(90))
+    does: Mapped[str] = mapped_column(String(90))
+    take_id: Mapped[uuid.UUID | None]
+    done: Mapped[int] = mapped_column(default=0)
+    failed: Mapped[int] = mapped_column(default=0)
+    seconds: Mapped[float] = mapped_column(default=0.0)
+    began: Mapped[datetime] = mapped_column(default=_now)
+    seen: Mapped[datetime] = mapped_column(default=_now)
 
 
 class Enlargement(Base):

@@ -46,10 +46,11 @@ async def move_jobs(session: AsyncSession, jobs: Sequence[int], before: str, que
 
 
 async def rank_jobs(session: AsyncSession, queue: str) -> None:
-    """Give waiting jobs the rank of the first sweep that wants their take, and put them all into one queue."""
+    """Give waiting jobs the rank of the first sweep that wants their take, and put those that fill in among those of a queue."""
     await session.execute(
         text(
-            f"update procrastinate_jobs job set priority = -wanted.rank, queue_name = :queue from {_OF_TAKES} wanted"
+            f"update procrastinate_jobs job set priority = -wanted.rank,"
+            f" queue_name = case when job.queue_name like 'later-%' then :queue else job.queue_name end from {_OF_TAKES} wanted"
             " where job.id = wanted.job_id and job.status = 'todo'"
         ),
         {"queue": queue},
@@ -84,15 +85,15 @@ async def doubt_the_clock(session: AsyncSession) -> None:
 
 
 async def takes_without_job(session: AsyncSession) -> list[Any]:
-    """Ids of takes that wait for a job which is no longer there; their rows are locked."""
-    found = await session.scalars(
+    """Takes that wait for a job which is no longer there, each with its id and its engine; their rows are locked."""
+    found = await session.execute(
         text(
-            "select take.id from take"
+            "select take.id, take.engine from take"
             " left join procrastinate_jobs job on job.id = take.job_id and job.status in ('todo', 'doing')"
             " where take.state in ('queued', 'running') and job.id is null for update of take skip locked"
         )
     )
-    return list(found)
+    return list(found.all())
 
 
 def has_due(connection: "psycopg.Connection[Any]", queue: str) -> bool:

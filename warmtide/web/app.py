@@ -11,6 +11,7 @@ from fastapi.responses import FileResponse, Response
 
 from .. import __version__
 from ..core.looks import registry
+from ..engines.known import Known
 from ..log import configure
 from ..records.current import wait_until_current
 from ..records.database import Database
@@ -18,6 +19,7 @@ from ..records.store import ImageStore
 from ..settings import settings
 from ..work.care import take_care
 from ..work.disk import Usage
+from ..work.engines import watch
 from ..work.framer import Framer
 from ..work.planning import look_once
 from ..work.queue import make_app as make_queue
@@ -84,6 +86,8 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
         caring = asyncio.create_task(take_care(database, queue, store))
         looking = asyncio.create_task(asyncio.to_thread(look_once))
         tasks = [asyncio.create_task(services.events.listen()), caring, looking]
+        if chosen.engines is not None:
+            tasks.append(asyncio.create_task(watch(Known(chosen.engines))))
         yield
         services.events.close()
         services.live.close()

@@ -7,7 +7,9 @@ from uuid import UUID
 from fastapi import APIRouter, HTTPException, Response
 from pydantic import BaseModel, ConfigDict
 
-from ..core.model.recipe import recipe_from
+from ..core.job.engine import engine_of
+from ..core.model.errors import BadInput
+from ..core.model.recipe import BUILT_IN, recipe_from
 from ..records.models import LearnedLook, Source
 from .services import Session, Shared
 
@@ -30,6 +32,10 @@ async def live(request: LiveRequest, session: Session, shared: Shared) -> Respon
     if source is None:
         raise HTTPException(404)
     recipe = recipe_from({"quality": "draft", **request.recipe})
+    if recipe.engine != BUILT_IN:
+        raise BadInput(
+            f"Live drafts are the built-in engine's; run a sweep to see what {engine_of(recipe).about.title} makes."
+        )
     if recipe.quality == "full":
         recipe = recipe.changed(quality="draft")
     learned = [row for name in recipe.looks if (row := await session.get(LearnedLook, name)) is not None]

@@ -40,6 +40,42 @@ class ExportView(BaseModel):
     says: str
 
 
+class EngineLookView(BaseModel):
+    """A look of an engine."""
+
+    name: str
+    title: str
+    description: str
+
+
+class EngineControlView(BaseModel):
+    """An amount that an engine hears, and from where to where."""
+
+    name: str
+    low: float
+    high: float
+
+
+class EngineView(BaseModel):
+    """An engine, and what of a recipe it hears: `controls` are amounts with their ranges; what is not named here it lacks.
+    `built_in` is the program's own; `answers` says whether another one did when it was last asked."""
+
+    name: str
+    title: str
+    version: str
+    built_in: bool
+    answers: bool
+    repeatable: bool
+    sizes: list[int]
+    looks: list[EngineLookView]
+    samplers: list[SamplerView]
+    controls: list[EngineControlView]
+    holds: list[str]
+    words: bool
+    regions: bool
+    at_once: int
+
+
 class Choices(BaseModel):
     """What the controls can be set to, what takes are read for, what can be taken away."""
 
@@ -50,6 +86,7 @@ class Choices(BaseModel):
     kinds: list[Kind]
     takes_limit: int
     file_limit: int
+    engines: list[EngineView]
     defaults: Recipe
 
 

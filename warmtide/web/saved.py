@@ -8,9 +8,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 
+from ..core.job.engine import engine_of
 from ..core.looks.registry import is_known
 from ..core.model.errors import BadInput
-from ..core.model.recipe import Recipe, recipe_from, take_key
+from ..core.model.recipe import BUILT_IN, Recipe, recipe_from, take_key
 from ..records.models import Cell, LearnedLook, Source, Study, Sweep, Take
 from ..records.store import LostPicture
 from .services import Services, Session, Shared
@@ -77,7 +78,7 @@ async def _source(session: AsyncSession, shared: Services, saved: Saved, recipe:
             guides = await shared.framer.guides(source, recipe)
         except (BadInput, LostPicture):
             continue
-        if take_key(pixels, recipe, guides.key) == saved.key:
+        if take_key(pixels, recipe, guides.key, engine_of(recipe).tag) == saved.key:
             return Whereabouts(study_id=study.id, study=study.name, id=source.id)
     return None
 
@@ -86,7 +87,8 @@ async def _source(session: AsyncSession, shared: Services, saved: Saved, recipe:
 async def saved_picture(saved: Saved, session: Session, shared: Shared) -> SavedView:
     """What can be done with a saved picture that comes back."""
     recipe = recipe_from({name: value for name, value in saved.recipe.items() if name in Recipe.model_fields})
-    for look in recipe.looks:
+    engine = engine_of(recipe)
+    for look in recipe.looks if engine.name == BUILT_IN else ():
         if not is_known(look) and await session.get(LearnedLook, look) is None:
             raise BadInput(f"This picture was made in the look {look}, which is not here; bring its .npz in first.")
     found = await _take(session, saved.key)

@@ -320,6 +320,7 @@ class PlanView(BaseModel):
     avoided: list[PhraseView]
     versions: list[list[PhraseView]]
     scene: SceneView | None = None
+    lacks: list[str] = []
 
 
 class PartView(BaseModel):

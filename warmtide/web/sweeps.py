@@ -18,7 +18,8 @@ from ..core.maths.arrays import Byte
 from ..core.model.errors import BadInput
 from ..core.model.guides import Guides
 from ..core.model.look import Look
-from ..core.model.recipe import Recipe, recipe_from
+from ..core.model.phrases import phrases
+from ..core.model.recipe import BUILT_IN, Recipe, recipe_from
 from ..core.model.scene import SceneReading
 from ..core.readings.tip import Tip
 from ..core.scenes.registry import place_named
@@ -106,12 +107,28 @@ async def plan(request: SweepRequest, session: Session, shared: Shared) -> PlanV
     said_of = await asyncio.to_thread(_words, recipe, versions, picture, given)
     return PlanView(
         takes=count, existing=count - planned.new, seconds=round(planned.seconds, 2), bytes=planned.bytes,
-        width=width, height=height, **said_of,
+        width=width, height=height, lacks=planned.lacks, **said_of,
     )  # fmt: skip
+
+
+def _as_written(recipe: Recipe, versions: list[str]) -> dict[str, Any]:
+    """Phrases for an engine that reads them by itself: nobody here knows what it makes of them."""
+
+    def read(text: str) -> list[PhraseView]:
+        return [
+            PhraseView(text=said, weight=weight, concepts=[said], unknown=[], corrected=[], suggestions=[])
+            for said, weight in phrases(text)
+        ]
+
+    return {
+        "words": read(recipe.prompt), "avoided": read(recipe.avoid), "versions": [read(prompt) for prompt in versions], "scene": None,
+    }  # fmt: skip
 
 
 def _words(recipe: Recipe, versions: list[str], picture: Byte, guides: Guides) -> dict[str, Any]:
     """How a prompt, what is avoided and versions of the prompt are understood, and the scene that is asked for."""
+    if recipe.engine != BUILT_IN:
+        return _as_written(recipe, versions)
     own, avoided, here = look_of(recipe), understand(recipe.avoid), guides.region is not None
     reading = scene_asked(own, recipe.prompt)
     words = understand(recipe.prompt, reading)

@@ -15,7 +15,7 @@ from ..records.database import Database
 from ..records.models import LearnedLook, Source, StackRow, StackVersion, Study, Take, TakeState
 from ..records.store import ImageStore, LostPicture
 from .pictures import small_pictures
-from .queue import defer
+from .queue import defer, queue_of
 
 
 @dataclass
@@ -117,7 +117,7 @@ async def _take(session: AsyncSession, checker: Checker, take: Take, queue: proc
         report.lost.append(f"The picture of the take {take.id}: --repair renders it again.")
     else:
         take.state, take.step, take.fault, take.deaths, take.losses = TakeState.QUEUED, 0, None, 0, 0
-        take.job_id = await defer(queue, session, take.id)
+        take.job_id = await defer(queue, session, take.id, queue=queue_of(take.engine))
         report.again += 1
 
 

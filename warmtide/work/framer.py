@@ -7,8 +7,7 @@ from collections import OrderedDict
 from dataclasses import replace
 from typing import Any
 
-from ..core.engine.staging import takes_cover
-from ..core.job.looking import look_of
+from ..core.job.looking import covers
 from ..core.maths.arrays import Byte, pixel_key
 from ..core.model.guides import NO_GUIDES, Guides
 from ..core.model.recipe import Recipe
@@ -71,7 +70,7 @@ class Framer:
         of = take or source
         given, region, subject = of.framing, of.region, of.subject
         depth = source.depth if recipe.holds.depth > 0 else None
-        covered = source.has_alpha and takes_cover(recipe, look_of(recipe))
+        covered = source.has_alpha and covers(recipe)
         if depth is None and region is None and subject is None and of.faces is None and not covered:
             return NO_GUIDES
         framing = Framing.model_validate(given or source.framing)

@@ -13,13 +13,12 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
-from ..core.engine.draft import drafted_shape
-from ..core.engine.plan import check_depth
-from ..core.job.costs import expected_bytes, expected_scene_seconds, expected_seconds, scene_of_take
-from ..core.looks.registry import look_named
+from ..core.job.costs import expected_bytes, expected_scene_seconds, scene_of_take, take_shape
+from ..core.job.engine import engine_of, estimated
 from ..core.maths.arrays import Byte
+from ..core.model.engine import said
 from ..core.model.errors import BadInput
-from ..core.model.recipe import ENGINE_VERSION, Recipe, take_key
+from ..core.model.recipe import BUILT_IN, Recipe, take_key
 from ..core.model.sweep import Span, coarse_first, combinations
 from ..core.pictures.framing import (
     Framing,
@@ -33,7 +32,7 @@ from . import learned
 from .framer import Framer
 from .lineup import BEHIND, follow_pauses, hasten, last_rank
 from .pace import machine_factor
-from .queue import LATER, TAKES, defer
+from .queue import LATER, defer, queue_of
 
 _KIND_SIDE = 512
 
@@ -52,12 +51,15 @@ def look_once() -> None:
 
 @dataclass(frozen=True)
 class Planned:
-    """One take of a plan: its source, its recipe, its key, height and width as framed."""
+    """One take of a plan: its source, its recipe as its engine takes it, its key, height and width as framed, what its engine is known by,
+    and what that lacks."""
 
     source: Source
     recipe: Recipe
     key: str
     shape: tuple[int, int]
+    engine: str
+    lacks: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -69,6 +71,15 @@ class Plan:
     seconds: float
     bytes: int
     lost: frozenset[str] = frozenset()
+
+    @property
+    def lacks(self) -> list[str]:
+        """What engines lack of what is asked for, one sentence each."""
+        lacking: dict[str, dict[str, None]] = {}
+        for take in self.takes:
+            lacking.setdefault(take.recipe.engine, {}).update(dict.fromkeys(take.lacks))
+        takes = {take.recipe.engine: take for take in self.takes}
+        return [said(engine_of(takes[name].recipe).about, tuple(them)) for name, them in lacking.items() if them]
 
     @property
     def keys(self) -> list[str]:
@@ -87,9 +98,6 @@ async def plan(
     Besides the controls of a recipe the source can be swept: a span of "source" holds ids of the study's sources.
     """
     cells = combinations(spans, ("source",))
-    await learned.know(session, framer.store, recipe.looks)
-    for name in recipe.looks:
-        look_named(name)
     swept = {str(cell["source"]) for cell in cells if "source" in cell}
     sources = {str(source.id): source}
     if swept:
@@ -104,15 +112,14 @@ async def plan(
 
 async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[Source, Recipe]], workers: int) -> Plan:
     """Cost takes of sources by recipes, one by one, without keeping anything."""
-    await learned.know(session, framer.store, names := {name for _, r in pairs for name in r.looks})
-    for name in names:
-        look_named(name)
+    await learned.know(session, framer.store, {name for _, r in pairs if r.engine == BUILT_IN for name in r.looks})
     takes = []
     for own, take_recipe in pairs:
         picture, pixels = await framer.framed(own, take_recipe.size)
-        given = await framer.guides(own, take_recipe)
-        check_depth(take_recipe, picture, given)
-        takes.append(Planned(own, take_recipe, take_key(pixels, take_recipe, given.key), picture.shape[:2]))
+        engine, given = engine_of(take_recipe), await framer.guides(own, take_recipe)
+        fit = engine.check(take_recipe, picture, given)
+        key = take_key(pixels, fit.recipe, given.key, engine.tag)
+        takes.append(Planned(own, fit.recipe, key, picture.shape[:2], engine.tag, fit.lacks))
     found = await session.scalars(
         select(Take)
         .where(Take.key.in_({take.key for take in takes}), Take.state == TakeState.DONE)
@@ -127,7 +134,7 @@ async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[So
     factor = await machine_factor(session)
     missing = {take.key: take for take in takes if take.key not in existing}.values()
     workers = max(workers, 1)
-    seconds = sum(expected_seconds(t.recipe, *t.shape, t.source.people) for t in missing) / workers
+    seconds = _seconds([take for take in missing if take.recipe.engine == BUILT_IN]) / workers
     scenes: dict[tuple[object, ...], list[Planned]] = {}
     for take in missing:
         if (scene := scene_of_take(take.recipe)) is not None:
@@ -136,7 +143,22 @@ async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[So
         # Every worker that takes part draws the scene for itself.
         drawn = expected_scene_seconds(sharing[0].recipe, *sharing[0].shape)
         seconds += drawn * min(len(sharing), workers) / workers
-    return Plan(takes, existing, factor * seconds, sum(expected_bytes(*t.shape) for t in missing), lost)
+    seconds = max(factor * seconds, *_elsewhere(list(missing)), 0.0)
+    return Plan(takes, existing, seconds, sum(expected_bytes(*t.shape) for t in missing), lost)
+
+
+def _seconds(takes: list[Planned]) -> float:
+    return sum(estimated(take.recipe, *take.shape, take.source.people) for take in takes)
+
+
+def _elsewhere(takes: list[Planned]) -> list[float]:
+    """Seconds that each other engine needs, all of them at the same time."""
+    others = {
+        take.recipe.engine: engine_of(take.recipe).about.at_once for take in takes if take.recipe.engine != BUILT_IN
+    }
+    return [
+        _seconds([take for take in takes if take.recipe.engine == name]) / at_once for name, at_once in others.items()
+    ]
 
 
 async def recipe_rows(session: AsyncSession, recipes: list[Recipe]) -> dict[str, uuid.UUID]:
@@ -150,7 +172,7 @@ async def recipe_rows(session: AsyncSession, recipes: list[Recipe]) -> dict[str,
 
 def _size(recipe: Recipe, height: int, width: int) -> dict[str, int]:
     """Size of a take, which is smaller for a draft."""
-    rows, columns = drafted_shape(height, width, recipe.quality)
+    rows, columns = take_shape(recipe, height, width)
     return {"width": columns, "height": rows}
 
 
@@ -169,8 +191,8 @@ async def start(
         digest = hashlib.sha256(new.recipe.canonical().encode()).hexdigest()
         rows[new.key] = {
             "id": uuid.uuid4(), "key": new.key, "source_id": new.source.id, "recipe_id": ids[digest],
-            "state": "stopped", "engine": ENGINE_VERSION, **_size(new.recipe, *new.shape), "step": 0, "bytes": 0,
-            "steps": new.recipe.steps_run, "expected": expected_seconds(new.recipe, *new.shape, new.source.people),
+            "state": "stopped", "engine": new.engine, **_size(new.recipe, *new.shape), "step": 0, "bytes": 0,
+            "steps": new.recipe.steps_run, "expected": estimated(new.recipe, *new.shape, new.source.people),
             "framing": new.source.framing, "region": new.source.region, "subject": new.source.subject, "faces": new.source.faces,
         }  # fmt: skip
     await session.execute(insert(Take).values(list(rows.values())).on_conflict_do_nothing(index_elements=["key"]))
@@ -195,7 +217,7 @@ async def start(
             take.state, take.step, take.fault, take.deaths, take.losses = TakeState.QUEUED, 0, None, 0, 0
             take.source_id, take.framing = new.source.id, new.source.framing
             take.region, take.subject, take.faces = new.source.region, new.source.subject, new.source.faces
-            take.job_id = await defer(app, session, take.id, -rank, LATER if behind else TAKES)
+            take.job_id = await defer(app, session, take.id, -rank, LATER if behind else queue_of(take.engine))
     if not behind:
         await hasten(
             session, [t.job_id for t in takes.values() if t.state == TakeState.QUEUED and t.job_id is not None], rank

@@ -12,6 +12,7 @@ from procrastinate.jobs import Job, Status
 from sqlalchemy import func, select, text
 from sqlalchemy.ext.asyncio import AsyncSession
 
+from ..core.model.recipe import ENGINE_VERSION
 from ..records.queue_tables import doubt_the_clock, takes_without_job
 
 if TYPE_CHECKING:
@@ -26,7 +27,10 @@ DIED = "Rendering this take ended its worker three times; change its size or its
 DIED_LARGE = "Making this picture larger ended its worker three times; choose a smaller size or a plainer way."
 TASK, ENLARGE = "render_take", "enlarge"
 # What artists wait for, and what fills in when nothing else is to do, in processes that give way to all others.
-TAKES, LATER = "takes", "later"
+# Named by the engine's version, so that a worker of another one, on a machine that was not brought up to date, takes no job that it can't do.
+TAKES, LATER = f"takes-{ENGINE_VERSION}", f"later-{ENGINE_VERSION}"
+# Takes of other engines, each in a queue of its own: one that is slow or away holds up nobody else.
+OTHERS = "engine-"
 CHANNEL = "warmtide"
 
 
@@ -51,6 +55,17 @@ def make_app(address: str, pool: int = 4, tools: "Tools | None" = None) -> procr
         await work(tools, context, uuid.UUID(enlargement_id))
 
     return app
+
+
+def queue_of(engine: str) -> str:
+    """The queue of a take, by what its engine is known by: a version of the built-in one, or another's name and version."""
+    name, _, version = engine.partition(" ")
+    return f"{OTHERS}{name}" if version else TAKES
+
+
+def _again_in(job: Job) -> str:
+    """Where a job goes whose worker died: to those who wait for takes, or back to its own engine."""
+    return job.queue if job.queue.startswith(OTHERS) else TAKES
 
 
 async def defer(
@@ -129,7 +144,7 @@ async def revive_stalled(app: procrastinate.App, session: AsyncSession) -> list[
         if await _counted(session, take_id, "deaths"):
             # It comes after its fellows: should it be to blame, they are done first. What was to fill in has lost the
             # process that did it.
-            await app.job_manager.retry_job(job, priority=job.priority - 1, queue=TAKES)
+            await app.job_manager.retry_job(job, priority=job.priority - 1, queue=_again_in(job))
         else:
             await app.job_manager.finish_job(job, Status.FAILED, delete_job=True)
     await doubt_the_clock(session)
@@ -139,8 +154,8 @@ async def revive_stalled(app: procrastinate.App, session: AsyncSession) -> list[
 async def requeue_orphans(app: procrastinate.App, session: AsyncSession) -> list[str]:
     """Queue takes again that wait for a job which is no longer there (a worker that was cut off in between); their ids."""
     rows = await takes_without_job(session)
-    for take_id in rows:
+    for take_id, engine in rows:
         if await _counted(session, str(take_id), "losses"):
-            job = await defer(app, session, take_id)
+            job = await defer(app, session, take_id, queue=queue_of(engine))
             await session.execute(text("update take set job_id = :job where id = :id"), {"job": job, "id": take_id})
-    return [str(row) for row in rows]
+    return [str(take_id) for take_id, _ in rows]

@@ -17,12 +17,13 @@ from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
+from ..core.job.engine import engine_of
 from ..core.job.take import Rendered, render
 from ..core.job.told import Origin, told, way_of
 from ..core.maths.arrays import Byte
 from ..core.model.cache import SharedCache
 from ..core.model.errors import BadInput, Cancelled
-from ..core.model.recipe import recipe_from
+from ..core.model.recipe import BUILT_IN, Recipe, recipe_from
 from ..core.pictures.framing import Framing
 from ..core.pictures.image import decode
 from ..core.readings.warnings import has_halo
@@ -33,7 +34,8 @@ from .framer import Framer
 from .learned import know
 from .memory import give_back
 from .pictures import Kept, keep_pictures
-from .queue import defer, tell
+from .presence import Presence
+from .queue import defer, queue_of, tell
 
 _TELL_EVERY = 0.1
 # Faults that have a sentence of their own.
@@ -52,6 +54,7 @@ class Tools:
         self.give_way = give_way
         self.framer = Framer(store)
         self.cache = SharedCache(_SHARED)
+        self.presence: Presence | None = None
         self.keeper = ThreadPoolExecutor(1)
         self._teller: psycopg.AsyncConnection[Any] | None = None
 
@@ -86,14 +89,18 @@ async def render_take(tools: Tools, context: JobContext, take_id: uuid.UUID) -> 
         await session.commit()
         connection = await tools.teller()
         await tell(connection, take_id)
+        seconds: float | None = None
+        if tools.presence is not None:
+            tools.presence.begin(take_id)
         try:
             rendered, (image, preview, thumb) = await _rendered(tools, take, context)
+            seconds = rendered.seconds
         except Cancelled:
             await session.refresh(take)
             if take.state == TakeState.RUNNING:
                 # This worker is shutting down; nobody stopped the take, so it goes back in the queue.
                 take.state, take.step = TakeState.QUEUED, 0
-                take.job_id = await defer(context.app, session, take.id)
+                take.job_id = await defer(context.app, session, take.id, queue=queue_of(take.engine))
                 await session.commit()
             log.info("take stopped", take=str(take_id), again=take.state == TakeState.QUEUED)
             return
@@ -105,6 +112,9 @@ async def render_take(tools: Tools, context: JobContext, take_id: uuid.UUID) -> 
             await session.commit()
             await tell(connection, take_id)
             return
+        finally:
+            if tools.presence is not None:
+                tools.presence.end(take_id, seconds)
         readings = rendered.reading.stored()
         if await _shows_halo(tools.store, session, take, rendered.picture):
             readings["warnings"] = [*readings["warnings"], "halo"]
@@ -164,15 +174,23 @@ def _origin(store: ImageStore, take: Take, source: Source) -> Origin:
     )  # fmt: skip
 
 
+def _same_engine(take: Take, recipe: Recipe) -> None:
+    """Refuse a take that was planned for another version of its engine: its key would tell a lie."""
+    engine = engine_of(recipe)
+    if engine.tag != take.engine:
+        raise BadInput(f"This take was planned for {take.engine}, and the engine is {engine.tag} by now; run it again.")
+
+
 async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rendered, Kept]:
     """Render in a thread while this loop passes progress on and watches for a stop; the picture is kept while it is read."""
     if take.source is None:
         raise BadInput("The source of this take is gone; bring it in again.")
     recipe = recipe_from(take.recipe.body)
+    _same_engine(take, recipe)
     source, _ = await tools.framer.framed(take.source, recipe.size, take.framing)
     guides = await tools.framer.guides(take.source, recipe, take)
     async with tools.database.sessions() as session:
-        await know(session, tools.store, recipe.looks)
+        await know(session, tools.store, recipe.looks if recipe.engine == BUILT_IN else ())
     stopped = threading.Event()
     latest = [0]
 
@@ -188,7 +206,9 @@ async def _rendered(tools: Tools, take: Take, context: JobContext) -> tuple[Rend
     keeper, store, give_way = tools.keeper, tools.store, tools.give_way
 
     def painted(picture: Byte) -> None:
-        keeping.append(keeper.submit(keep_pictures, store, picture, told(picture, recipe, take.key, origin)))
+        keeping.append(
+            keeper.submit(keep_pictures, store, picture, told(picture, recipe, take.key, origin, take.engine))
+        )
 
     work = asyncio.create_task(asyncio.to_thread(render, source, recipe, progress, tools.cache, guides, painted))
     said, began = 0, time.perf_counter()

@@ -3,6 +3,7 @@
 import asyncio
 from collections.abc import Callable
 
+import procrastinate
 import structlog
 
 from ..core.model.errors import BadInput
@@ -12,9 +13,21 @@ from ..records.current import DatabaseAway, wait_until_current
 from ..records.database import Database
 from ..records.store import ImageStore
 from ..settings import settings
+from .presence import Presence
 from .queue import HEARTBEAT, STALLED_AFTER, TAKES, make_app
 from .rendering import Tools
 from .warm import warm_looks
+
+
+async def attend(
+    app: procrastinate.App, queue: str, at_once: int = 1, until_empty: bool = False, signals: bool = True
+) -> None:
+    """Take jobs from a queue, `at_once` side by side, for ever or until there are none."""
+    await app.run_worker_async(
+        queues=[queue], wait=not until_empty, concurrency=at_once, update_heartbeat_interval=HEARTBEAT, install_signal_handlers=signals,
+        stalled_worker_timeout=10 * STALLED_AFTER, fetch_job_polling_interval=2.0, abort_job_polling_interval=0.5,
+        shutdown_graceful_timeout=3.0, delete_jobs="always",
+    )  # fmt: skip
 
 
 async def work(queue: str, until_empty: bool = False, give_way: Callable[[], None] | None = None) -> None:
@@ -22,20 +35,15 @@ async def work(queue: str, until_empty: bool = False, give_way: Callable[[], Non
     chosen = settings()
     tools = Tools(Database(chosen.database, pool=2), ImageStore(chosen.store), give_way)
     app = make_app(chosen.database, tools=tools)
+    presence = tools.presence = Presence(tools.database, "takes" if queue == TAKES else "what fills in")
+    keeping = asyncio.create_task(presence.keep())
     try:
         async with app.open_async():
-            await app.run_worker_async(
-                queues=[queue],
-                wait=not until_empty,
-                concurrency=1,
-                update_heartbeat_interval=HEARTBEAT,
-                stalled_worker_timeout=10 * STALLED_AFTER,
-                fetch_job_polling_interval=2.0,
-                abort_job_polling_interval=0.5,
-                shutdown_graceful_timeout=3.0,
-                delete_jobs="always",
-            )
+            await attend(app, queue, until_empty=until_empty)
     finally:
+        keeping.cancel()
+        await asyncio.gather(keeping, return_exceptions=True)
+        await presence.leave()
         await tools.close()
 
 

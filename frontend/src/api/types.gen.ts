@@ -1883,6 +1883,8 @@ export interface components {
          */
         Choices: {
             defaults: components["schemas"]["Recipe"];
+            /** Engines */
+            engines: components["schemas"]["EngineView"][];
             /** Exports */
             exports: components["schemas"]["ExportView"][];
             /** File Limit */
@@ -1944,6 +1946,65 @@ export interface components {
             studies: components["schemas"]["StudyDisk"][];
             /** Total */
             total: number | null;
+        };
+        /**
+         * EngineControlView
+         * @description An amount that an engine hears, and from where to where.
+         */
+        EngineControlView: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * EngineLookView
+         * @description A look of an engine.
+         */
+        EngineLookView: {
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * EngineView
+         * @description An engine, and what of a recipe it hears: `controls` are amounts with their ranges; what is not named here it lacks.
+         *     `built_in` is the program's own; `answers` says whether another one did when it was last asked.
+         */
+        EngineView: {
+            /** Answers */
+            answers: boolean;
+            /** At Once */
+            at_once: number;
+            /** Built In */
+            built_in: boolean;
+            /** Controls */
+            controls: components["schemas"]["EngineControlView"][];
+            /** Holds */
+            holds: string[];
+            /** Looks */
+            looks: components["schemas"]["EngineLookView"][];
+            /** Name */
+            name: string;
+            /** Regions */
+            regions: boolean;
+            /** Repeatable */
+            repeatable: boolean;
+            /** Samplers */
+            samplers: components["schemas"]["SamplerView"][];
+            /** Sizes */
+            sizes: number[];
+            /** Title */
+            title: string;
+            /** Version */
+            version: string;
+            /** Words */
+            words: boolean;
         };
         /**
          * EnlargeAsked
@@ -2726,6 +2787,11 @@ export interface components {
             existing: number;
             /** Height */
             height: number;
+            /**
+             * Lacks
+             * @default []
+             */
+            lacks: string[];
             scene?: components["schemas"]["SceneView"] | null;
             /** Seconds */
             seconds: number;
@@ -2836,6 +2902,12 @@ export interface components {
              * @default
              */
             avoid: string;
+            /**
+             * Engine
+             * @description which engine makes it
+             * @default built-in
+             */
+            engine: string;
             /**
              * Guidance
              * @description how hard words and look pull; 1 leaves words out

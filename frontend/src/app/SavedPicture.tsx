@@ -5,6 +5,7 @@ import { useRunSaved, type SavedView } from "../api/saved";
 import { sayFault } from "../common/notices";
 import { usePlace } from "../study/place";
 import { Button } from "../ui/Button";
+import { lookTitle } from "../primitives/engines";
 
 interface Props {
   name: string;
@@ -21,7 +22,7 @@ export function SavedPicture({ name, saved, choices, onSource, onSettings, onClo
   const place = usePlace();
   const run = useRunSaved();
   const { recipe, take, source } = saved;
-  const look = choices?.looks.find((known) => known.name === recipe.look)?.title ?? recipe.look;
+  const look = choices ? lookTitle(choices, recipe) : recipe.look;
   const toTake = () => {
     if (!take) return;
     // Its own sheet: the take stands in no other.

@@ -3,7 +3,7 @@ import type { Recipe } from "../api/client";
 import { axesOf, labelOf, looksRequest, requestOf, valueIn, withValue } from "./controls";
 
 const recipe: Recipe = {
-  look: "pencil", look_weight: 1, second_look: null, second_share: 0, prompt: "", avoid: "", strength: 0.6, guidance: 5, seed: 7, steps: 20,
+  engine: "built-in", look: "pencil", look_weight: 1, second_look: null, second_share: 0, prompt: "", avoid: "", strength: 0.6, guidance: 5, seed: 7, steps: 20,
   sampler: "dpm++2m", holds: { lines: 0.7, shapes: 0.7, colours: 0.3, faces: 0.85, subject: 0.4, depth: 0 }, size: 512, quality: "full",
 };
 

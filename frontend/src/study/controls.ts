@@ -58,7 +58,7 @@ export function changedBy(recipe: Recipe, control: string, value: number | strin
 }
 
 /** Controls that are not amounts: swept by ticking some of their values. */
-export const LIST_CONTROLS = ["look", "sampler", "quality", "size", "source"] as const;
+export const LIST_CONTROLS = ["look", "engine", "sampler", "quality", "size", "source"] as const;
 export type ListControl = (typeof LIST_CONTROLS)[number];
 export type Lists = Partial<Record<ListControl, (string | number)[]>>;
 

@@ -23,26 +23,28 @@ interface Props {
 export function ListPicker({ label, options, value, ticked, onPick, onTick }: Props) {
   const some = ticked.length > 1;
   return (
-    <span className="flex min-w-0 flex-1 items-center gap-0.5">
-      {some ? (
-        <Ticks label={label} options={options} value={value} ticked={ticked} onTick={onTick}>
-          <button type="button" aria-label={`${label}: ${ticked.length} ticked`} className="inline-flex h-7 min-w-0 flex-1 items-center rounded-md border border-amber bg-glow px-2 font-semibold text-amber">
-            <span className="truncate">{ticked.map((v) => options.find((o) => o.value === v)?.title ?? v).join(", ")}</span>
+    <Ticks label={label} options={options} value={value} ticked={ticked} onTick={onTick}>
+      <span className="flex min-w-0 flex-1 items-center gap-0.5">
+        {some ? (
+          <Popover.Trigger asChild>
+            <button type="button" aria-label={`${label}: ${ticked.length} ticked`} className="inline-flex h-7 min-w-0 flex-1 items-center rounded-md border border-amber bg-glow px-2 font-semibold text-amber">
+              <span className="truncate">{ticked.map((v) => options.find((o) => o.value === v)?.title ?? v).join(", ")}</span>
+            </button>
+          </Popover.Trigger>
+        ) : (
+          <span className="min-w-0 flex-1">
+            <Picker label={label} value={value} options={options} onPick={onPick} />
+          </span>
+        )}
+        {some ? (
+          <button type="button" aria-label={`${label}: back to one value`} title="Back to one value" onClick={() => onTick([])} className="rounded p-0.5 text-amber hover:bg-glow">
+            <UnfoldHorizontal size={14} />
           </button>
-        </Ticks>
-      ) : (
-        <span className="min-w-0 flex-1">
-          <Picker label={label} value={value} options={options} onPick={onPick} />
-        </span>
-      )}
-      {some ? (
-        <button type="button" aria-label={`${label}: back to one value`} title="Back to one value" onClick={() => onTick([])} className="rounded p-0.5 text-amber hover:bg-glow">
-          <UnfoldHorizontal size={14} />
-        </button>
-      ) : (
-        <TickButton label={label} options={options} value={value} ticked={ticked} onTick={onTick} />
-      )}
-    </span>
+        ) : (
+          <TickTrigger label={label} on={false} />
+        )}
+      </span>
+    </Ticks>
   );
 }
 
@@ -50,19 +52,26 @@ export function ListPicker({ label, options, value, ticked, onPick, onTick }: Pr
 export function TickButton({ label, ...rest }: Omit<Props, "onPick">) {
   return (
     <Ticks label={label} {...rest}>
-      <button type="button" aria-label={`Tick several: ${label}`} title="Tick several: they become an axis of the sweep" className={`rounded p-0.5 hover:bg-glow ${rest.ticked.length > 1 ? "text-amber" : "text-faint"}`}>
-        <UnfoldHorizontal size={14} />
-      </button>
+      <TickTrigger label={label} on={rest.ticked.length > 1} />
     </Ticks>
   );
 }
 
+function TickTrigger({ label, on }: { label: string; on: boolean }) {
+  return (
+    <Popover.Trigger aria-label={`Tick several: ${label}`} title="Tick several: they become an axis of the sweep" className={`rounded p-0.5 hover:bg-glow ${on ? "text-amber" : "text-faint"}`}>
+      <UnfoldHorizontal size={14} />
+    </Popover.Trigger>
+  );
+}
+
+/** What opens the list, and the list, which stays open while one value becomes several. */
 function Ticks({ label, options, value, ticked, onTick, children }: Omit<Props, "onPick"> & { children: React.ReactNode }) {
   const now = ticked.length ? ticked : [value];
   const toggle = (option: string) => onTick(options.map((o) => o.value).filter((v) => (v === option ? !now.includes(v) : now.includes(v))));
   return (
     <Popover.Root>
-      <Popover.Trigger asChild>{children}</Popover.Trigger>
+      {children}
       <Popover.Portal>
         <Popover.Content sideOffset={4} align="start" aria-label={`${label}: values of the axis`} className="z-40 max-h-[60vh] w-60 overflow-y-auto rounded-lg border border-rule bg-sheet p-1 text-ink shadow-xl">
           <div className="flex justify-between px-2 py-1 text-xs text-faint">

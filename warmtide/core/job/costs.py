@@ -2,7 +2,7 @@
 
 from ..engine.draft import drafted_shape
 from ..engine.staging import scene_asked
-from ..model.recipe import Recipe
+from ..model.recipe import BUILT_IN, Recipe
 from .looking import look_of
 
 # Seconds of one core that every step of a 512 x 341 take costs.
@@ -28,7 +28,7 @@ def expected_seconds(recipe: Recipe, height: int, width: int, people: bool = Fal
 
 def scene_of_take(recipe: Recipe) -> tuple[object, ...] | None:
     """What tells the scene that a take needs from others; None when it needs none. One process draws each once."""
-    heard = recipe.strength > 0 and recipe.guidance > 1
+    heard = recipe.engine == BUILT_IN and recipe.strength > 0 and recipe.guidance > 1
     asked = scene_asked(look_of(recipe), recipe.prompt).asked if heard else None
     return None if asked is None else (asked, recipe.seed, recipe.placement, recipe.quality, recipe.size)
 
@@ -37,6 +37,11 @@ def expected_scene_seconds(recipe: Recipe, height: int, width: int) -> float:
     """Seconds of one core for the scene that a recipe names, drawn once."""
     height, width = drafted_shape(height, width, recipe.quality)
     return 0.3 + 0.6 * height * width / _REFERENCE_PIXELS
+
+
+def take_shape(recipe: Recipe, height: int, width: int) -> tuple[int, int]:
+    """Height and width of a take whose source is framed at so many pixels: smaller for a draft."""
+    return drafted_shape(height, width, recipe.quality)
 
 
 def expected_bytes(height: int, width: int) -> int:

@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass
 
+from ..engine.staging import takes_cover
 from ..looks.mixed import look_for
 from ..looks.registry import is_known, look_named
+from ..model.errors import BadInput
 from ..model.lexicon import concepts
 from ..model.look import Look
-from ..model.recipe import Recipe
+from ..model.recipe import BUILT_IN, Recipe
 from ..words.prompt import Phrase, understand, words_scale
 
 # Share of the second look that a phrase of weight 1 asks for at guidance 7, and the most that words can ask for.
@@ -36,11 +38,20 @@ def _share(phrase: Phrase, guidance: float) -> float:
 
 
 def look_of(recipe: Recipe) -> Look:
-    """The look of a recipe. Raises `BadInput` for a name that isn't known."""
+    """The look of a recipe of the built-in engine. Raises `BadInput` for a name that isn't known, and for a recipe of another engine."""
+    if recipe.engine != BUILT_IN:
+        raise BadInput(
+            f"A take by the engine {recipe.engine} can't be painted again here; use detail, edges or a plain way."
+        )
     phrase = _asking(recipe)
     if phrase is None:
         return look_for(recipe.look, recipe.second_look, recipe.second_share)
     return look_for(recipe.look, _named(phrase), round(_share(phrase, recipe.guidance), 3))
+
+
+def covers(recipe: Recipe) -> bool:
+    """Whether a cut-out's cover leads a take of this recipe."""
+    return recipe.engine == BUILT_IN and takes_cover(recipe, look_of(recipe))
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,6 @@ from typing import Any
 
 import numpy as np
 
-from ..engine.staging import takes_cover
 from ..finish.enlarge.kind import Job, Origin
 from ..finish.enlarge.painted import painted_side
 from ..finish.enlarge.registry import enlarged
@@ -27,7 +26,7 @@ from ..pictures.mix import mix
 from ..pictures.recolour import opened, recoloured
 from ..understanding.faces import framed_faces
 from .cutting import cut_from, cut_pixels
-from .looking import look_of
+from .looking import covers, look_of
 from .parts import carried_parts, steps_of
 from .take import restyle
 from .told import framing_of, pixels_of
@@ -238,7 +237,7 @@ class _Walk:
             if name in told
         }
         cover = None
-        if read.has_alpha and takes_cover(recipe, look_of(recipe)):
+        if read.has_alpha and covers(recipe):
             cover = framed_cover(read.rgba, framing, recipe.size, read.whole)
         return Guides(faces=faces, cover=cover, **planes)
 

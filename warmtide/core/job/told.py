@@ -65,10 +65,10 @@ class Origin:
     guides: Mapping[str, str | None] = field(default_factory=dict)
 
 
-def told(picture: Byte, recipe: Recipe, key: str, origin: Origin) -> dict[str, Any]:
-    """What the file of a take (h, w, 3) uint8 says; `key` is the take's."""
+def told(picture: Byte, recipe: Recipe, key: str, origin: Origin, engine: str = ENGINE_VERSION) -> dict[str, Any]:
+    """What the file of a take (h, w, 3) uint8 says; `key` is the take's, `engine` what the engine that made it is known by."""
     found: dict[str, Any] = {
-        "recipe": recipe.model_dump(), "key": key, "source": origin.source, "original": origin.original, "engine": ENGINE_VERSION,
+        "recipe": recipe.model_dump(), "key": key, "source": origin.source, "original": origin.original, "engine": engine,
         "framing": origin.framing.model_dump(mode="json", exclude_defaults=True), "pixels": pixel_key(picture),
     }  # fmt: skip
     more = {"from": origin.before, "faces": origin.faces, "guides": dict(origin.guides) or None}

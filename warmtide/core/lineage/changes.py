@@ -10,7 +10,19 @@ from ..model.recipe import HOLDS, whole_recipe
 
 _DIGITS = {control.name: control.digits for control in CONTROLS}
 # In the order in which an artist reads a recipe; what is not among them comes behind.
-_ORDER = ("strength", "guidance", "seed", "steps", "sampler", "look_weight", "second_share", *HOLDS, "size", "quality")
+_ORDER = (
+    "engine",
+    "strength",
+    "guidance",
+    "seed",
+    "steps",
+    "sampler",
+    "look_weight",
+    "second_share",
+    *HOLDS,
+    "size",
+    "quality",
+)
 _LOOKS, _WORDS = ("look", "second_look"), ("prompt", "avoid")
 
 

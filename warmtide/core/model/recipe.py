@@ -13,6 +13,10 @@ from .sampling import DRAFT_STEPS, TITLES, steps_run
 from .text import visible
 
 ENGINE_VERSION = "16"
+# The engine that comes with the program; recipes that name none mean it.
+BUILT_IN = "built-in"
+# How an engine, or a look of one, is named.
+ENGINE_NAME = r"^[a-z][a-z0-9-]*$"
 SIZES = (64, 2048)
 PHRASES_LIMIT = 100
 # What is repeated of a value that is refused.
@@ -36,6 +40,7 @@ _RIGHT = {
     "y": "A placement's y goes from 0 to 1.5",
     "tall": "A placement's height goes from 0.05 to 2 pictures",
     "stance": "A stance is auto, stands, floats or hangs",
+    "engine": "An engine is named with small letters, digits and hyphens, like studio-a",
     "quality": "Quality is full, draft or glimpse",
     "prompt": "A prompt has at most 2000 characters",
     "avoid": "An avoid list has at most 2000 characters",
@@ -76,6 +81,7 @@ class Recipe(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
+    engine: str = Field(BUILT_IN, max_length=40, pattern=ENGINE_NAME, description="which engine makes it")
     look: str = Field("watercolour", max_length=64, description="a look by name, built in or learned")
     look_weight: float = Field(
         1.0, ge=0, le=1.5, description="how far the look goes: 0 leaves its paint out, 1 is usual"
@@ -88,7 +94,7 @@ class Recipe(BaseModel):
     guidance: float = Field(5.0, ge=1, le=30, description="how hard words and look pull; 1 leaves words out")
     seed: int = Field(7, ge=0, le=4294967295, description="which noise")
     steps: int = Field(20, ge=1, le=150, description="how finely; strength x steps of them run")
-    sampler: str = Field("dpm++2m", description="how the steps are taken")
+    sampler: str = Field("dpm++2m", max_length=40, description="how the steps are taken")
     holds: Holds = Holds()
     placement: Placement | None = Field(
         None, description="where a cut-out stands before the scene that the prompt names; null: where it is"
@@ -102,7 +108,7 @@ class Recipe(BaseModel):
 
     @model_validator(mode="after")
     def _known_sampler(self) -> Self:
-        if self.sampler not in TITLES:
+        if self.engine == BUILT_IN and self.sampler not in TITLES:
             raise ValueError(f"there is no sampler {_short(self.sampler)}; use one of {', '.join(TITLES)}")
         return self
 
@@ -128,8 +134,9 @@ class Recipe(BaseModel):
         return self.steps if self.quality == "full" else min(self.steps, DRAFT_STEPS[self.quality])
 
     def canonical(self) -> str:
-        """JSON with sorted keys and rounded numbers: equal recipes give equal text."""
-        return json.dumps(_rounded(self.model_dump()), sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+        """JSON with sorted keys and rounded numbers: equal recipes give equal text. The built-in engine goes without saying."""
+        values = _rounded(self.model_dump(exclude={"engine"} if self.engine == BUILT_IN else None))
+        return json.dumps(values, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
 
     def changed(self, **changes: Any) -> "Recipe":
         """The recipe with some fields replaced; the names of holds reach into them."""
@@ -163,7 +170,7 @@ def sentence(error: ValidationError) -> str:
     return f"{message[0].upper()}{message[1:]}."
 
 
-_TEXTS = ("look", "second_look", "prompt", "avoid")
+_TEXTS = ("engine", "look", "second_look", "prompt", "avoid")
 
 
 def _written(values: dict[str, Any]) -> dict[str, Any]:
@@ -195,7 +202,7 @@ def whole_recipe(values: Mapping[str, Any]) -> dict[str, Any]:
     return {**_BEGINNING, **values, "holds": {**_BEGINNING["holds"], **(values.get("holds") or {})}}
 
 
-def take_key(source_key: str, recipe: Recipe, guides_key: str = "") -> str:
-    """Name of a take: the same source pixels, guides, recipe and engine version give the same picture."""
-    text = f"{ENGINE_VERSION}\n{source_key}\n{recipe.canonical()}" + (f"\n{guides_key}" if guides_key else "")
+def take_key(source_key: str, recipe: Recipe, guides_key: str = "", engine: str = ENGINE_VERSION) -> str:
+    """Name of a take: the same source pixels, guides, recipe and engine (its name and version) give the same picture."""
+    text = f"{engine}\n{source_key}\n{recipe.canonical()}" + (f"\n{guides_key}" if guides_key else "")
     return hashlib.sha256(text.encode()).hexdigest()

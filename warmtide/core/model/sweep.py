@@ -27,6 +27,7 @@ SPANNABLE = (
     "quality",
     "prompt",
     "size",
+    "engine",
 )
 _WHOLE = ("seed", "steps", "size")
 

@@ -11,7 +11,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.ext.asyncio import AsyncSession
 
-from ...core.job.costs import expected_seconds
+from ...core.job.engine import estimated
 from ...core.looks.learned.dictionary import read
 from ...core.looks.registry import is_known
 from ...core.model.errors import BadInput
@@ -198,7 +198,7 @@ class _Bringing:
             recipe_id=ids[hashlib.sha256(recipe.canonical().encode()).hexdigest()], steps=recipe.steps_run, step=0,
             state=TakeState.DONE if part.image else TakeState.STOPPED, image=part.image, preview=part.preview, thumb=part.thumb,
             bytes=self._bytes[part.image] if part.image else 0, seconds=part.seconds,
-            expected=expected_seconds(recipe, part.height, part.width, source.people),
+            expected=estimated(recipe, part.height, part.width, source.people),
             framing=part.framing.model_dump() if part.framing else source.framing, region=part.region, subject=part.subject,
             faces=None if part.faces is None else [face.model_dump() for face in part.faces],
             readings=_readings(part.readings), created=part.created, finished=part.finished,

@@ -21,6 +21,7 @@ import { Film } from "./Film";
 import { BenchBar } from "./BenchBar";
 import { MARGIN, MOST_FIT, nextScale, paneOf, Stage, zoomedInMiddle, type Mode, type Over, type Shot } from "./Stage";
 import { Under, type Pointed } from "./Under";
+import { lookTitle } from "../../primitives/engines";
 
 const SOURCE = "source";
 const MOST = 4;
@@ -146,7 +147,7 @@ export function Bench({ study, choices }: { study: StudyView; choices: Choices }
   const cellOf = (id: string) => done.find((c) => c.take.id === id);
   const labelled = (t: TakeView) => {
     const cell = cellOf(t.id);
-    return cell ? fullName(cell.at) : `${choices.looks.find((l) => l.name === t.recipe.look)?.title ?? t.recipe.look}, strength ${(t.recipe.strength ?? 0).toFixed(2)}`;
+    return cell ? fullName(cell.at) : `${lookTitle(choices, t.recipe)}, strength ${(t.recipe.strength ?? 0).toFixed(2)}`;
   };
   const shot = (t: TakeView) => ({ id: t.id, label: labelled(t), src: takeImage(t.id) });
   const ground = groundOf(other && shot(other), otherSource, take);

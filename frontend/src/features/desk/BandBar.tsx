@@ -1,6 +1,7 @@
 import type { Choices, SourceView, StudyView } from "../../api/client";
 import { useDeskView } from "../../study/view";
 import type { Band } from "../../study/band";
+import { engineNamed, hears, offeredBy } from "../../primitives/engines";
 import { Explain } from "../explain/Explain";
 import { Words } from "../words/Words";
 import { BandGauge } from "./BandGauge";
@@ -22,10 +23,12 @@ interface Props {
 }
 
 /** The band: what decides the next sweep most, in one row, and what it will cost. All else lies in its drawer. */
-export function BandBar({ study, source, band, choices, runs, onSource }: Props) {
+export function BandBar({ study, source, band, choices: all, runs, onSource }: Props) {
   const over = useDeskView((s) => s.over);
   const edit = useBandEdit(study.id, band);
   const { plan, refusal, busy } = runs;
+  const choices = offeredBy(all, band.recipe.engine);
+  const engine = engineNamed(all, band.recipe.engine);
   const look = choices.looks.find((l) => l.name === band.recipe.look);
   const drawer = { studyId: study.id, source, sources: study.sources, band, edit, choices, plan, onSource };
   return (
@@ -34,7 +37,7 @@ export function BandBar({ study, source, band, choices, runs, onSource }: Props)
         <LookButton source={source} band={band} edit={edit} choices={choices} busy={busy || refusal !== null} onTryLooks={runs.tryLooks} />
         <Words studyId={study.id} source={source} band={band} plan={plan} />
         <BandGauge control="strength" source={source} band={band} edit={edit} usual={look?.strengths as [number, number] | undefined} />
-        <BandGauge control="guidance" source={source} band={band} edit={edit} />
+        {hears(engine, "guidance") ? <BandGauge control="guidance" source={source} band={band} edit={edit} /> : <span />}
         <SeedControl band={band} edit={edit} beside={<Explain control="seed" label="Seed" source={source} recipe={band.recipe} onTake={(v) => edit.put("seed")(Number(v))} />} />
         <RunButton plan={plan} refusal={refusal} busy={busy} onRun={runs.run} />
       </div>

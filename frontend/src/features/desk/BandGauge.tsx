@@ -1,5 +1,6 @@
 import type { SourceView } from "../../api/client";
 import type { HoldName } from "../../api/insight";
+import { BUILT_IN } from "../../primitives/engines";
 import { readStrength } from "../../primitives/strength";
 import type { Band } from "../../study/band";
 import { infoOf, isHold, valueIn, type Control } from "../../study/controls";
@@ -25,6 +26,8 @@ export function BandGauge({ control, source, band, edit, usual, id = `control-${
   const info = infoOf(control)!;
   const own = info.label.replace(/^(Hold|Look) /, "");
   const hold = isHold(control);
+  // What shows and explains a control is drawn by the built-in engine.
+  const ours = (band.recipe.engine ?? BUILT_IN) === BUILT_IN;
   return (
     <Gauge
       {...info}
@@ -39,8 +42,8 @@ export function BandGauge({ control, source, band, edit, usual, id = `control-${
       usual={hold ? (source.hold_ranges[control] as [number, number] | undefined) : usual}
       beside={
         <>
-          {hold && <HoldEye hold={control as HoldName} />}
-          {EXPLAINED[control] && <Explain control={control} label={info.label} source={source} recipe={band.recipe} onTake={(v) => edit.put(control)(Number(v))} />}
+          {hold && ours && <HoldEye hold={control as HoldName} />}
+          {EXPLAINED[control] && ours && <Explain control={control} label={info.label} source={source} recipe={band.recipe} onTake={(v) => edit.put(control)(Number(v))} />}
         </>
       }
     />

@@ -3,10 +3,11 @@ import type { Band } from "../../study/band";
 import type { ListControl } from "../../study/controls";
 import { ListPicker } from "../../ui/ListPicker";
 import { Explain } from "../explain/Explain";
+import { withEngine } from "../../primitives/engines";
 import { listOptions } from "./listOptions";
 import type { BandEdit } from "./useBandEdit";
 
-const LABELS = { size: "Size", quality: "Quality", sampler: "Sampler", source: "Source" };
+const LABELS = { size: "Size", quality: "Quality", engine: "Engine", sampler: "Sampler", source: "Source" };
 
 interface Props {
   control: Exclude<ListControl, "look">;
@@ -25,7 +26,13 @@ export function BandList({ control, source, sources, band, edit, choices, onSour
   const value = control === "source" ? source.id : String(recipe[control] ?? "");
   const pick = (picked: string) => {
     if (control === "source") onSource(picked);
+    else if (control === "engine") edit.part(withEngine(choices, recipe, picked));
     else edit.part({ [control]: control === "size" ? Number(picked) : picked });
+  };
+  const tick = (values: string[]) => {
+    edit.tick(control)(values);
+    // The first of several engines is the one whose looks stand in the band.
+    if (control === "engine" && values.length) edit.part(withEngine(choices, recipe, values[0]!));
   };
   return (
     <div className="flex min-w-0 items-center">
@@ -35,7 +42,7 @@ export function BandList({ control, source, sources, band, edit, choices, onSour
           <Explain control="sampler" label="Sampler" source={source} recipe={recipe} titleOf={(v) => choices.samplers.find((s) => s.name === v)?.title ?? String(v)} onTake={(v) => pick(String(v))} />
         )}
       </span>
-      <ListPicker label={label} value={value} options={listOptions(control, choices, source, sources)} ticked={edit.ticked(control)} onPick={pick} onTick={edit.tick(control)} />
+      <ListPicker label={label} value={value} options={listOptions(control, choices, source, sources)} ticked={edit.ticked(control)} onPick={pick} onTick={tick} />
     </div>
   );
 }

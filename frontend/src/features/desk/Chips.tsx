@@ -13,7 +13,7 @@ import { BandList } from "./BandList";
 import type { DrawerProps } from "./Drawer";
 
 /** Choices whose own gauge can be opened from a chip; the look has its button, words have their field. */
-const LISTS = ["size", "quality", "sampler"] as const;
+const LISTS = ["engine", "size", "quality", "sampler"] as const;
 
 interface Told {
   name: string;
@@ -69,6 +69,7 @@ export function Chips(props: DrawerProps & { children?: ReactNode }) {
             </Popover.Portal>
           </Popover.Root>
         ))}
+        {props.plan?.lacks.map((sentence) => <Lacking key={sentence} sentence={sentence} />)}
         {second && share > 0 && <Opens onOpen={() => show({ over: "looks" })} tone="text-teal">with {Math.round(share * 100)} % {second.title.toLowerCase()}</Opens>}
         {recipe.avoid && <Opens onOpen={() => show({ over: "drawer" })}>avoid {recipe.avoid}</Opens>}
         {swept > 1 && <Opens onOpen={() => show({ over: "drawer" })} tone="text-amber font-semibold">{swept} of {sources.length} sources</Opens>}
@@ -79,6 +80,18 @@ export function Chips(props: DrawerProps & { children?: ReactNode }) {
       </div>
       {props.children}
     </div>
+  );
+}
+
+/** What an engine lacks of what the band asks for: as much as there is room for, and all of it on a click. */
+function Lacking({ sentence }: { sentence: string }) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger title={sentence} className={`${PLAIN} max-w-[300px] !shrink text-fault`}><span className="truncate">{sentence}</span></Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={6} className="z-40 max-w-[360px] rounded-lg border border-rule bg-paper p-3 text-ink shadow-xl">{sentence} What it lacks is left out of its takes.</Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }
 

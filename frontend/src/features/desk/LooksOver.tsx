@@ -1,5 +1,6 @@
 import { lazy, Suspense } from "react";
 import type { Choices, SourceView, StudyView } from "../../api/client";
+import { offeredBy } from "../../primitives/engines";
 import { setValue, useBands, type Band } from "../../study/band";
 import { useDeskView } from "../../study/view";
 import { useBandEdit } from "./useBandEdit";
@@ -15,13 +16,15 @@ export function LooksOver({ study, source, band, choices }: { study: StudyView; 
   const show = useDeskView((s) => s.show);
   const edit = useBandEdit(study.id, band);
   const { recipe } = band;
+  const offered = offeredBy(choices, recipe.engine);
   const usual = ([from, to]: [number, number]) =>
     change(study.id, (b) => (b.spans.strength ? { ...b, spans: { ...b.spans, strength: { from, to, count: b.spans.strength.count } } } : setValue("strength", Number(((from + to) / 2).toFixed(2)))(b)));
   return (
     <Suspense>
       <LooksPanel
         source={source}
-        looks={choices.looks}
+        looks={offered.looks}
+        pictured={offered === choices}
         recipe={recipe}
         ticked={edit.ticked("look")}
         onTick={edit.tick("look")}

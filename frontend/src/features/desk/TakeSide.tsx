@@ -1,5 +1,5 @@
 import type { Choices, StudyView, TakeView } from "../../api/client";
-import { useHealth } from "../../api/queries";
+import { engineNamed, offeredBy, tagOf } from "../../primitives/engines";
 import { fromTake } from "../../study/fromTake";
 import type { StudyDesk } from "../../study/useStudyDesk";
 import { useToHand } from "../../study/useToHand";
@@ -24,7 +24,6 @@ interface Props {
 export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryOn, onClear }: Props) {
   const { trying, show } = useDeskView();
   const toHand = useToHand(study.id);
-  const engine = useHealth().data?.engine;
   const { take, source } = desk;
   if (chosen.length > 1) {
     return (
@@ -34,6 +33,7 @@ export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryO
     );
   }
   if (!take || !source) return null;
+  const maker = engineNamed(choices, take.recipe.engine);
   return (
     <SidePanel label="Take" beside={take.id}>
       <TakePanel
@@ -49,7 +49,7 @@ export function TakeSide({ study, choices, desk, chosen, runs, onBench, onCarryO
         onLineage={desk.lineage}
         others={desk.takes}
         onGo={desk.goTo}
-        tries={fromTake(take, source.id, study.sources, choices.looks, source.kind, engine)}
+        tries={fromTake(take, source.id, study.sources, offeredBy(choices, take.recipe.engine).looks, source.kind, maker && tagOf(maker))}
         onTry={(item) => runs.start(item.request)}
         tryOpen={trying}
         onTryOpen={(open) => show({ trying: open })}

@@ -23,6 +23,7 @@ function sides(source: SourceView, size: number): string {
 export function listOptions(control: Exclude<ListControl, "look">, choices: Choices, source: SourceView, sources: SourceView[]): ListOption[] {
   if (control === "size") return SIZES.map((size) => ({ value: String(size), title: sides(source, size), detail: size > SLOW ? "slow; for finals" : "" }));
   if (control === "quality") return QUALITIES;
+  if (control === "engine") return choices.engines.map((e) => ({ value: e.name, title: e.title, detail: e.answers ? (e.built_in ? "" : `version ${e.version}`) : "does not answer" }));
   if (control === "sampler") return choices.samplers.map((s) => ({ value: s.name, title: s.title, detail: "" }));
   return sources.map((s) => ({ value: s.id, title: s.name, detail: `${s.width} \u00d7 ${s.height}` }));
 }

@@ -1,3 +1,4 @@
+import { offeredBy } from "../../primitives/engines";
 import { useMemo } from "react";
 import type { Choices, RowTipView, SourceView, StudyView, SweepRequest, SweepView } from "../../api/client";
 import { useFinish, usePlan, useRunSweep } from "../../api/queries";
@@ -61,7 +62,7 @@ export function useRuns({ study, choices, desk, band, source }: Given) {
       show({ live: false, over: null });
       start(requestOf(source.id, band.recipe, { spans: {} }));
     },
-    tryLooks: () => band && start(looksRequest(source.id, band.recipe, choices.looks, source.kind)),
+    tryLooks: () => band && start(looksRequest(source.id, band.recipe, offeredBy(choices, band.recipe.engine).looks, source.kind)),
     /** Takes of a sweep that failed or were stopped, with the same settings. */
     missing: (sweep: SweepView) => start({ source_id: sweep.source_id, recipe: sweep.recipe as unknown as Record<string, unknown>, spans: sweep.spans }),
     /** The stretch of strength between two values into the band, with everything else as in a row of the sweep. */

@@ -1,5 +1,6 @@
 import { sourceImage, takeImage, type Choices, type StudyView } from "../../api/client";
 import type { Of } from "../../primitives/finish";
+import { lookTitle } from "../../primitives/engines";
 
 /** As much of a source as its address gives. */
 const LARGEST_SHOWN = 2048;
@@ -23,7 +24,7 @@ export function picturesOf(study: StudyView, choices: Choices, of: Of[]): Pictur
     }
     const take = takes.get(one.id);
     if (take?.state !== "done") return [];
-    const look = choices.looks.find((known) => known.name === take.recipe.look)?.title ?? take.recipe.look ?? "";
+    const look = lookTitle(choices, take.recipe);
     return [{ of: one, label: `${look}, strength ${(take.recipe.strength ?? 0).toFixed(2)}, seed ${take.recipe.seed}`, src: takeImage(take.id), width: take.width, height: take.height }];
   });
 }

@@ -17,6 +17,8 @@ import { usePreviews } from "./usePreviews";
 interface Props {
   source: SourceView;
   looks: LookView[];
+  /** Whether they can be shown on this picture: those of other engines can't. */
+  pictured: boolean;
   recipe: Recipe;
   /** Looks that are ticked as an axis. */
   ticked: string[];
@@ -36,7 +38,7 @@ const FLATTEST = 1.5;
 const TALLEST = 1.12;
 
 /** Every look, tried on this very picture, over the sheet: one click takes it, several ticked make a sweep, a second one is mixed in. */
-export function LooksPanel({ source, looks, recipe, ticked, onTick, onLook, onSecond, onShare, onStrength, onClose }: Props) {
+export function LooksPanel({ source, looks, pictured, recipe, ticked, onTick, onLook, onSecond, onShare, onStrength, onClose }: Props) {
   const { favourites, recent, toggle, used } = useLookShelf();
   const [typed, setTyped] = useState("");
   const [slot, setSlot] = useState<"first" | "second">("first");
@@ -50,8 +52,8 @@ export function LooksPanel({ source, looks, recipe, ticked, onTick, onLook, onSe
   const wanted = useMemo(() => {
     const order = [look, ...recent, ...groups.flatMap((s) => s.looks.map((l) => l.name)), ...looks.map((l) => l.name)];
     const names = [...new Set(order)].filter((name) => looks.some((l) => l.name === name));
-    return engine ? names.map((name) => ({ name, address: lookPreview(source, name, engine) })) : [];
-  }, [look, recent, groups, looks, source, engine]);
+    return engine && pictured ? names.map((name) => ({ name, address: lookPreview(source, name, engine) })) : [];
+  }, [look, recent, groups, looks, source, engine, pictured]);
   const previews = usePreviews(wanted);
   const { pointed, point } = usePointedLook(panel);
   const { width } = useElementSize(panel);

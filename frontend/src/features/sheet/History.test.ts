@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Choices, Recipe, StudyView, SweepView } from "../../api/client";
 import { findable, sweepWords } from "./History";
 
-const choices = { looks: [{ name: "ink-comic", title: "Ink comic" }, { name: "oil", title: "Oil" }] } as Choices;
+const choices = { engines: [], looks: [{ name: "ink-comic", title: "Ink comic" }, { name: "oil", title: "Oil" }] } as unknown as Choices;
 const recipe = { look: "oil", prompt: "mist", avoid: "noise", strength: 0.5, seed: 7 } as Recipe;
 const sweep = (spans: SweepView["spans"], takes = ["t1"]): SweepView =>
   ({ id: "s", source_id: "a", recipe, spans, created: "2026-11-25T15:00:00Z", paused: false, takes: takes.map((id) => ({ id })) }) as SweepView;

@@ -6,6 +6,7 @@ import { useDeleteSweep } from "../../api/queries";
 import { sayFault, useNotices } from "../../common/notices";
 import { axisName } from "../../study/controls";
 import { OVER } from "../../ui/over";
+import { lookTitle } from "../../primitives/engines";
 
 interface Props {
   study: StudyView;
@@ -19,7 +20,7 @@ interface Props {
 const time = (created: string) => new Date(created).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 
 export function sweepWords(sweep: SweepView, choices: Choices): string {
-  const look = choices.looks.find((l) => l.name === sweep.recipe.look)?.title ?? sweep.recipe.look;
+  const look = lookTitle(choices, sweep.recipe);
   const axes = [...sweep.spans].reverse().map((s) => axisName(s.control).toLowerCase());
   if (sweep.spans.length === 1 && sweep.spans[0]!.control === "look") return `${sweep.takes.length} looks, strength ${sweep.recipe.strength?.toFixed(2)}`;
   const fixed = sweep.spans.some((s) => s.control === "strength") ? "" : `, strength ${sweep.recipe.strength?.toFixed(2)}`;

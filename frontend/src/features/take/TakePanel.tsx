@@ -1,9 +1,9 @@
 import { ClipboardCopy, Columns2, Copy, CornerDownRight, Download, Expand, GitFork } from "lucide-react";
 import { useState } from "react";
-import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type SourceView, type TakeView } from "../../api/client";
-import { useHealth } from "../../api/queries";
+import { takeSave, type Choices, type MarkValue, type MarkView, type Readings, type Recipe, type SourceView, type TakeView } from "../../api/client";
 import { fileOf } from "../../api/finish";
 import { sayFault, useNotices } from "../../common/notices";
+import { engineNamed, hears, lookTitle, offeredBy, tagOf, type EngineView } from "../../primitives/engines";
 import { sentences } from "../../primitives/reading";
 import { writeSettings } from "../../primitives/settings";
 import { duration } from "../../primitives/words";
@@ -41,12 +41,13 @@ interface Props {
 export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy, onCarryOn, onFinish, onLineage, tries, onTry, tryOpen = false, onTryOpen, others, onGo, differs = [] }: Props) {
   const done = take.state === "done";
   const { recipe } = take;
-  const engine = useHealth().data?.engine;
+  const maker = engineNamed(choices, recipe.engine);
+  const offered = offeredBy(choices, recipe.engine);
   const differ = (...names: string[]) => names.some((name) => differs.includes(name));
   return (
     <>
       <h2 className="text-[15px] leading-5 font-semibold">
-        {choices.looks.find((l) => l.name === recipe.look)?.title ?? recipe.look}, strength {(recipe.strength ?? 0).toFixed(2)}
+        {lookTitle(choices, recipe)}, strength {(recipe.strength ?? 0).toFixed(2)}
         <span className="block text-[13px] font-normal text-faint">guidance {recipe.guidance}, seed {recipe.seed}</span>
       </h2>
       <div role="group" aria-label="Mark" className="grid grid-cols-3 gap-1.5">
@@ -69,7 +70,8 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
         })}
       </div>
       {take.readings && <ReadingBars readings={take.readings} kinds={choices.readings} />}
-      {done && engine !== undefined && take.engine !== engine && <p className="text-[13px] leading-snug text-faint">Made by engine {take.engine}; this is {engine}, which gives another picture. This one stays; try it anew beside it (T).</p>}
+      {done && !maker && <p className="text-[13px] leading-snug text-faint">Made by the engine {take.engine}, which is not here any more. This one stays.</p>}
+      {done && maker && take.engine !== tagOf(maker) && <p className="text-[13px] leading-snug text-faint">Made by engine {take.engine}; this is {tagOf(maker)}, which gives another picture. This one stays; try it anew beside it (T).</p>}
       {take.fault && <p role="alert" className="rounded bg-blush px-2 py-1 text-fault">{take.fault}</p>}
       <div className="flex flex-col gap-1.5">
         {onOpen && (
@@ -113,24 +115,30 @@ export function TakePanel({ take, source, mark, choices, onMark, onOpen, onCopy,
       {others && onGo && <Nearest take={take} others={others} kinds={choices.readings} onGo={onGo} />}
       <Note key={take.id} note={mark?.note ?? ""} onNote={(note) => onMark(mark?.value ?? null, note)} />
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-[13px]">
-        <Fact name="Look" on={differ("look", "look_weight")} value={`${choices.looks.find((l) => l.name === recipe.look)?.title ?? recipe.look}, weight ${(recipe.look_weight ?? 1).toFixed(2)}`} />
+        <Fact name="Look" on={differ("look", "look_weight")} value={`${lookTitle(choices, recipe)}${hears(maker, "look_weight") ? `, weight ${(recipe.look_weight ?? 1).toFixed(2)}` : ""}`} />
         {recipe.second_look && (recipe.second_share ?? 0) > 0 && (
           <Fact name="With" on={differ("second_look", "second_share")} value={`${choices.looks.find((l) => l.name === recipe.second_look)?.title ?? recipe.second_look}, share ${(recipe.second_share ?? 0).toFixed(2)}`} />
         )}
         {recipe.prompt && <Fact name="Prompt" on={differ("prompt")} value={recipe.prompt} />}
         {recipe.avoid && <Fact name="Avoid" on={differ("avoid")} value={recipe.avoid} />}
         <Fact name="Strength" on={differ("strength")} value={(recipe.strength ?? 0).toFixed(2)} />
-        <Fact name="Guidance" on={differ("guidance")} value={String(recipe.guidance)} />
+        {hears(maker, "guidance") && <Fact name="Guidance" on={differ("guidance")} value={String(recipe.guidance)} />}
         <Fact name="Seed" on={differ("seed")} value={String(recipe.seed)} />
         <Fact name="Steps" on={differ("steps")} value={`${take.steps} of ${recipe.steps} run`} />
-        <Fact name="Sampler" on={differ("sampler")} value={choices.samplers.find((s) => s.name === recipe.sampler)?.title ?? ""} />
-        <Fact name="Holds" on={differ("lines", "shapes", "colours", "faces", "subject", "depth")} value={`lines ${recipe.holds?.lines?.toFixed(2)}, shapes ${recipe.holds?.shapes?.toFixed(2)}, colours ${recipe.holds?.colours?.toFixed(2)}, faces ${recipe.holds?.faces?.toFixed(2)}, subject ${recipe.holds?.subject?.toFixed(2)}${recipe.holds?.depth ? `, depth ${recipe.holds.depth.toFixed(2)}` : ""}`} />
+        {offered.samplers.length > 0 && <Fact name="Sampler" on={differ("sampler")} value={offered.samplers.find((s) => s.name === recipe.sampler)?.title ?? ""} />}
+        <Fact name="Holds" on={differ("lines", "shapes", "colours", "faces", "subject", "depth")} value={heldWords(recipe, maker)} />
         <Fact name="Size" on={differ("size", "quality")} value={`${take.width} \u00d7 ${take.height}`} />
         <Fact name="Source" value={source.name} />
         {take.seconds !== null && <Fact name="Took" value={take.seconds < 10 ? `${take.seconds.toFixed(2)} s` : duration(take.seconds)} />}
       </dl>
     </>
   );
+}
+
+/** The holds that the take's engine has, each with how firmly it held. */
+function heldWords(recipe: Recipe, maker: EngineView | undefined): string {
+  const held = (["lines", "shapes", "colours", "faces", "subject", "depth"] as const).filter((hold) => hears(maker, hold) && (hold !== "depth" || recipe.holds?.depth));
+  return held.map((hold) => `${hold} ${(recipe.holds?.[hold] ?? 0).toFixed(2)}`).join(", ") || "none";
 }
 
 /** A line of the recipe; `on` marks what differs from the recipe beside it. */

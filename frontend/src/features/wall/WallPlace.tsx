@@ -17,6 +17,7 @@ import { Blink } from "./Blink";
 import { inOrder, sized } from "./hang";
 import { Picture } from "./Picture";
 import { TakeAway } from "./TakeAway";
+import { lookTitle } from "../../primitives/engines";
 
 const GAP = 10;
 const CAPTION = 24;
@@ -128,7 +129,7 @@ function Wall({ wall, studyId, choices }: { wall: WallView; studyId: string | nu
 }
 
 const labelOf = ({ take: { recipe } }: Hung, choices: Choices) =>
-  `${choices.looks.find((look) => look.name === recipe.look)?.title ?? recipe.look}, strength ${(recipe.strength ?? 0).toFixed(2)}, seed ${recipe.seed}`;
+  `${lookTitle(choices, recipe)}, strength ${(recipe.strength ?? 0).toFixed(2)}, seed ${recipe.seed}`;
 
 const orders = (choices: Choices) => [
   { value: "hand", title: "As you hang it", detail: "drag a picture to another's place" },

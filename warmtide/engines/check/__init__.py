@@ -1,0 +1,1 @@
+"""Whether an engine keeps to the protocol: one small question after another."""

@@ -1,0 +1,1 @@
+"""A simulated engine that speaks the protocol: for tests, and to try other engines without having one."""
