@@ -29,7 +29,7 @@ CHECKS = {
 LANES = {
     "computing": ["tests.core", "tests.test_architecture", "tests.test_demo", "tests.records"],
     # The faces are here because this lane is the shorter one.
-    "running": ["tests.web", "tests.work", "tests.browser", "tests.test_cli", "tests.core.test_faces"],
+    "running": ["tests.web", "tests.work", "tests.engines", "tests.browser", "tests.test_cli", "tests.core.test_faces"],
 }
 
 _COMPILE = [sys.executable, "-m", "warmtide.work.warm"]

@@ -7,7 +7,7 @@ import unittest
 from pathlib import Path
 
 from warmtide.core.model.recipe import HOLDS, Recipe
-from warmtide.web.schema import program, recipe_schema, written
+from warmtide.web.schema import about_schema, program, recipe_schema, written
 
 ROOT = Path(__file__).resolve().parent.parent
 # A part may import from itself and from those listed.
@@ -161,6 +161,11 @@ class Generated(unittest.TestCase):
         kept = json.loads((ROOT / "docs" / "recipe.schema.json").read_text())
         message = "run: python -m warmtide.web.schema recipe > docs/recipe.schema.json"
         self.assertEqual(kept, json.loads(written(recipe_schema())), message)
+
+    def test_the_schema_of_engines_in_docs_is_what_is_read(self) -> None:
+        kept = json.loads((ROOT / "docs" / "engine-about.schema.json").read_text())
+        message = "run: python -m warmtide.web.schema about > docs/engine-about.schema.json"
+        self.assertEqual(kept, json.loads(written(about_schema())), message)
         self.assertEqual(set(kept["properties"]), set(Recipe.model_fields))
         self.assertTrue(all("description" in field or "$ref" in field for field in kept["properties"].values()))
 

@@ -68,7 +68,7 @@ class Line:
 
     def away(self) -> Away:
         """What is said of an engine that does not answer."""
-        return Away(f"{self.title} does not answer at {self.address.url}; start it, then run this again.")
+        return Away(f"{self.title} does not answer; start it, then run this again.")
 
     def fault(self, error: BadInput) -> BadInput:
         """What is wrong with an answer, as a sentence."""

@@ -1,6 +1,6 @@
 """Write descriptions of what goes over the wire and into files.
 
-`python -m warmtide.web.schema > frontend/openapi.json`, `python -m warmtide.web.schema recipe > docs/recipe.schema.json`,
+`python -m warmtide.web.schema > frontend/openapi.json`, `python -m warmtide.web.schema recipe > docs/recipe.schema.json`, `... about > docs/engine-about.schema.json`,
 `python -m warmtide.web.schema program > frontend/src/api/program.gen.json` (controls and resamplings as people meet them)
 """
 
@@ -9,6 +9,7 @@ import sys
 from typing import Any
 
 from ..core.model.controls import CONTROLS, EXPLAINED_TOO
+from ..core.model.engine import About
 from ..core.model.recipe import Recipe
 from ..core.pictures.resampling import RESAMPLINGS
 from .app import create_app
@@ -17,6 +18,11 @@ from .app import create_app
 def recipe_schema() -> dict[str, Any]:
     """JSON Schema of a recipe, as copied from a take and pasted into a band."""
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Recipe.model_json_schema()}
+
+
+def about_schema() -> dict[str, Any]:
+    """JSON Schema of what an engine says of itself."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **About.model_json_schema()}
 
 
 def program() -> dict[str, Any]:
@@ -41,5 +47,5 @@ def written(schema: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    wanted = {"recipe": recipe_schema, "program": program}
+    wanted = {"recipe": recipe_schema, "about": about_schema, "program": program}
     print(written(next((wanted[name] for name in sys.argv[1:] if name in wanted), create_app().openapi)()))

@@ -17,7 +17,7 @@ from ...core.model.errors import BadInput
 from ...core.pictures.image import png
 from ..answers import about_from, picture_from
 from ..line import Address
-from ..protocol import PROTOCOL, STREAM_BYTES, Event, event_from, render_path
+from ..protocol import PICTURE_SPARE, PROTOCOL, STREAM_BYTES, Event, event_from, render_path
 
 # Seconds that an answer may be waited for, a word on a stream of events, and the whole of a render of the size that is asked for here.
 ANSWER, WORD, RENDER = 10.0, 15.0, 120.0
@@ -178,6 +178,8 @@ class Bench:
             picture = self.request("GET", render_path(key, "picture"))
             self._done[what] = (events, picture.content, picture.headers.get("content-type", ""))
         events, data, kind = self._done[what]
+        if len(data) > 4 * self.source.shape[0] * self.source.shape[1] + PICTURE_SPARE:
+            raise Wrong(f"It answered with {len(data)} bytes; a PNG of so many pixels has fewer.")
         try:
             return events, picture_from(kind, data, self.source.shape[0], self.source.shape[1])
         except BadInput as error:
