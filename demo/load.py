@@ -75,7 +75,7 @@ async def load() -> None:
     """Make what is missing; a study that is there already is left alone."""
     configure(logging.WARNING)
     chosen = settings()
-    database, store = Database(chosen.database), ImageStore(chosen.store)
+    database, store = Database(chosen.database), ImageStore(chosen.store_at)
     framer = Framer(store)
     app = make_app(chosen.database)
     async with app.open_async():

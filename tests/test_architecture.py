@@ -17,7 +17,7 @@ ALLOWED = {
     "engines": {"core"},
     "work": {"core", "engines", "records", "settings", "log"},
     "web": {"core", "engines", "records", "work", "settings", "log"},
-    "launch": {"records", "settings"},
+    "launch": {"core", "records", "settings"},
 }
 FRONT = ROOT / "frontend" / "src"
 # Its floors: a folder imports from itself and from those listed.
@@ -162,12 +162,12 @@ class Generated(unittest.TestCase):
         message = "run: python -m warmtide.web.schema recipe > docs/recipe.schema.json"
         self.assertEqual(kept, json.loads(written(recipe_schema())), message)
         self.assertEqual(set(kept["properties"]), set(Recipe.model_fields))
+        self.assertTrue(all("description" in field or "$ref" in field for field in kept["properties"].values()))
 
     def test_the_schema_of_engines_in_docs_is_what_is_read(self) -> None:
         kept = json.loads((ROOT / "docs" / "engine-about.schema.json").read_text())
         message = "run: python -m warmtide.web.schema about > docs/engine-about.schema.json"
         self.assertEqual(kept, json.loads(written(about_schema())), message)
-        self.assertTrue(all("description" in field or "$ref" in field for field in kept["properties"].values()))
 
     def test_controls_and_resamplings_of_the_interface_are_the_programs(self) -> None:
         kept = json.loads((ROOT / "frontend" / "src" / "api" / "program.gen.json").read_text())

@@ -281,11 +281,20 @@ def serve(
     data: Annotated[Path | None, typer.Option(help="where the database and the pictures are kept")] = None,
     workers: Annotated[int | None, typer.Option(help="worker processes; one a core if not given")] = None,
     prepare: Annotated[bool, typer.Option("--prepare", help="make the database and the demo study, then end")] = False,
+    no_database: Annotated[
+        bool, typer.Option("--no-database", help="use the one that --database names, start none")
+    ] = False,
+    database: owner.DatabaseUrl = None,
+    store: owner.StoreUrl = None,
+    store_endpoint: owner.StoreEndpoint = None,
+    store_keys: owner.StoreKeys = None,
 ) -> None:
     """Start the database, the server and the workers."""
     from .launch import Launch, launch
 
-    raise typer.Exit(launch(Launch(host, port, data, workers, prepare)))
+    owner.name_places(database, store, store_endpoint, store_keys)
+    owner.check_pair(no_database, database)
+    raise typer.Exit(launch(Launch(host, port, data, workers, prepare, database if no_database else None)))
 
 
 @app.command()

@@ -68,7 +68,7 @@ class _Kept:
         database = Database(self.address)
         given = os.environ.get("WARMTIDE_STORE")
         try:
-            return await work(database, ImageStore(settings().store if given else str(self.folder / "images")))
+            return await work(database, ImageStore(settings().store_at if given else str(self.folder / "images")))
         finally:
             await database.close()
 

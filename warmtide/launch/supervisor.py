@@ -14,6 +14,7 @@ from types import FrameType
 
 from . import address
 from .child import ROOT, Child, say
+from .elsewhere import Elsewhere
 from .folder import DataFolder
 from .postgres import Postgres
 from .refusal import Refusal
@@ -28,13 +29,15 @@ _MODULE = [sys.executable, "-m"]
 
 @dataclass(frozen=True)
 class Launch:
-    """What is to be started. `workers`: one a core if None. `prepare`: set everything up and end there."""
+    """What is to be started. `workers`: one a core if None. `prepare`: set everything up and end there. `database`: one that runs
+    already, on this machine or another; None to start one."""
 
     host: str = "127.0.0.1"
     port: int = 8765
     data: Path | None = None
     workers: int | None = None
     prepare: bool = False
+    database: str | None = None
 
 
 class Stop:
@@ -58,6 +61,8 @@ def launch(wanted: Launch) -> int:
             raise Refusal(f"{wanted.workers} workers can't be started; give 0 or more with --workers.")
         folder = DataFolder(wanted.data or ROOT / ".data")
         folder.end_leftovers(say)
+        if wanted.database is not None and wanted.prepare:
+            raise Refusal("--prepare makes a database; with --no-database there is nothing to prepare.")
         if not wanted.prepare:
             address.check(wanted.host, wanted.port)
         return Running(wanted, folder, stop).run()
@@ -75,7 +80,7 @@ class Running:
     def __init__(self, wanted: Launch, folder: DataFolder, stop: Stop) -> None:
         self.wanted, self.folder, self.stop = wanted, folder, stop
         self.count = wanted.workers if wanted.workers is not None else os.cpu_count() or 1
-        self.postgres = Postgres(folder.path)
+        self.postgres = Postgres(folder.path) if wanted.database is None else Elsewhere(wanted.database)
         self.children: list[Child] = []
         self.noted: list[int | None] = []
         self._elsewhere: Child | None = None
@@ -172,11 +177,13 @@ class Running:
             from ..records.migrate import migrate
 
             migrate(self.postgres.address)
-        forget_workers(self.postgres.address)
+        if self.wanted.database is None:
+            # Nobody else works with it; those of a database elsewhere may be at work.
+            forget_workers(self.postgres.address)
 
     def _plan_demo(self) -> "subprocess.Popen[bytes] | None":
         """The demo's studies, once: an artist who deletes them does not want them back. Their takes fill in later."""
-        if (self.folder.path / "demo-loaded").exists():
+        if (self.folder.path / "demo-loaded").exists() or self.wanted.database is not None:
             return None
         return subprocess.Popen([*_MODULE, "demo.load"], cwd=ROOT, env=os.environ | self._environment())
 

@@ -6,14 +6,20 @@ import hashlib
 import re
 import time
 import uuid
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import fsspec
 
+from .store_address import StoreAddress
+
 _NAME = re.compile(r"[0-9a-f]{64}")
+# A file of a bucket that is older than this is written again when it is taken up again.
+_YOUNG = 12 * 3600
+# Seconds for which a store that is away is asked again.
+_PATIENCE = 30.0
 # A file that is written takes less; one that is older was left by a process that died.
 _PART_SECONDS = 3600
 
@@ -27,6 +33,13 @@ _REFUSED = {errno.ENOSPC: FULL, errno.EDQUOT: FULL, errno.EROFS: LOCKED, errno.E
 def refused_by_disk(error: BaseException | None) -> str | None:
     """The sentence for an error that says that nothing can be written, None for any other."""
     return _REFUSED.get(error.errno or 0) if isinstance(error, OSError) else None
+
+
+class StoreAway(OSError):
+    """The store of pictures does not answer."""
+
+    def __init__(self) -> None:
+        super().__init__("The store of pictures does not answer; see that it runs and is reached, then run this again.")
 
 
 class LostPicture(Exception):
@@ -51,11 +64,14 @@ class ImageStore:
 
     Parameters
     ----------
-    address : anything fsspec opens, such as a folder or s3://bucket/prefix.
+    address : a folder, or a bucket as `StoreAddress` tells of it.
     """
 
-    def __init__(self, address: str) -> None:
-        self._files, self._root = fsspec.core.url_to_fs(address)
+    def __init__(self, address: str | StoreAddress) -> None:
+        where = StoreAddress(address) if isinstance(address, str) else address
+        self._files, self._root = fsspec.core.url_to_fs(where.at, **where.options())
+        # A bucket takes a file whole or not at all; a folder gets it beside its place first.
+        self._whole = where.in_bucket
 
     def _path(self, digest: str) -> str:
         if not _NAME.fullmatch(digest):
@@ -67,7 +83,10 @@ class ImageStore:
         file that was damaged since."""
         digest = hashlib.sha256(data).hexdigest()
         path = self._path(digest)
-        if not self._is_good(path, data):
+        if self._whole:
+            if not self._is_young(path, len(data)):
+                _patiently(self._files.pipe_file, path, data)
+        elif not self._is_good(path, data):
             self._files.makedirs(path.rsplit("/", 1)[0], exist_ok=True)
             part = f"{path}.{uuid.uuid4().hex}"
             try:
@@ -83,6 +102,15 @@ class ImageStore:
                 self._files.touch(path, truncate=False)
         return digest
 
+    def _is_young(self, path: str, size: int) -> bool:
+        """Whether a bucket has a file of this size that was written lately: whoever clears away leaves it. What is in it is proved when
+        it is read; reading it here would cost as much as writing."""
+        try:
+            facts = _patiently(self._files.info, path)
+        except FileNotFoundError:
+            return False
+        return int(facts["size"]) == size and time.time() - _seconds(facts) < _YOUNG
+
     def _is_good(self, path: str, data: bytes) -> bool:
         try:
             return bool(self._files.size(path) == len(data)) and self._files.cat_file(path) == data
@@ -97,7 +125,7 @@ class ImageStore:
         KeyError : it is no name. LostPicture : there is no such file, or its bytes are others.
         """
         try:
-            data: bytes = self._files.cat_file(self._path(digest))
+            data: bytes = _patiently(self._files.cat_file, self._path(digest))
         except FileNotFoundError:
             raise MissingPicture(f"A picture's file is missing ({digest[:12]}); {_MEND}") from None
         if hashlib.sha256(data).hexdigest() != digest:
@@ -105,7 +133,7 @@ class ImageStore:
         return data
 
     def has(self, digest: str) -> bool:
-        return bool(self._files.exists(self._path(digest)))
+        return bool(_patiently(self._files.exists, self._path(digest)))
 
     def size(self, digest: str) -> int:
         """Bytes of a file; raises FileNotFoundError where there is none."""
@@ -156,6 +184,29 @@ class ImageStore:
     def folder(self) -> Path | None:
         """The folder of this machine that holds the files, or None where they are elsewhere."""
         return Path(self._root) if "file" in _tuple(self._files.protocol) else None
+
+
+def _patiently(ask: Callable[..., Any], *what: Any) -> Any:
+    """What a store answers; one that is late or fails is asked again for half a minute. A folder's refusals are told at once."""
+    deadline, pause = time.monotonic() + _PATIENCE, 0.2
+    while True:
+        try:
+            return ask(*what)
+        except (FileNotFoundError, PermissionError):
+            raise
+        except OSError as error:
+            if error.errno in _REFUSED:
+                raise
+            away: Exception = error
+        except Exception as error:
+            # The bucket's library has a family of its own for lines that break.
+            if not type(error).__module__.startswith("botocore"):
+                raise
+            away = error
+        if time.monotonic() + pause > deadline:
+            raise StoreAway from away
+        time.sleep(pause)
+        pause = min(2 * pause, 4.0)
 
 
 def _seconds(facts: dict[str, Any]) -> float:

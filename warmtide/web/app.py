@@ -38,6 +38,7 @@ from . import (
     lineage,
     live,
     looks,
+    machines,
     outputs,
     phrases,
     saved,
@@ -68,7 +69,7 @@ async def _life(app: FastAPI) -> AsyncIterator[None]:
         asyncio.to_thread(wait_until_current, chosen.database, _DATABASE_SECONDS), asyncio.to_thread(registry.looks)
     )
     database = Database(chosen.database, pool=16)
-    store = ImageStore(chosen.store)
+    store = ImageStore(chosen.store_at)
     queue = make_queue(chosen.database)
     async with queue.open_async():
         services = Services(
@@ -140,6 +141,7 @@ def create_app() -> FastAPI:
         lineage,
         wall,
         choices,
+        machines,
         looks,
         phrases,
         live,

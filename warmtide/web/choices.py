@@ -1,7 +1,6 @@
 """What the controls offer, and how the program is."""
 
-from fastapi import APIRouter, Response
-from prometheus_client import CONTENT_TYPE_LATEST, generate_latest
+from fastapi import APIRouter
 from sqlalchemy import func, select
 
 from .. import __version__
@@ -93,8 +92,3 @@ async def disk(session: Session, shared: Shared) -> DiskView:
         total=found and found.total, free=found and found.free, pictures=pictures,
         studies=[StudyDisk(study_id=study, bytes=size) for study, size in studies.items()],
     )  # fmt: skip
-
-
-@router.get("/metrics", response_class=Response)
-async def metrics() -> Response:
-    return Response(generate_latest(), media_type=CONTENT_TYPE_LATEST)

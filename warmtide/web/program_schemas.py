@@ -1,5 +1,6 @@
 """What goes over the wire of the program itself: what it offers, its line-up, its disk, how it is."""
 
+from datetime import datetime
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -88,6 +89,45 @@ class Choices(BaseModel):
     file_limit: int
     engines: list[EngineView]
     defaults: Recipe
+
+
+class WorkerView(BaseModel):
+    """A process that renders: where it is, the built-in engine's version that it has, what it does; `here` says whether it was
+    heard of just now; `pace` is the seconds that its takes took in the mean."""
+
+    host: str
+    pid: int
+    engine: str
+    does: str
+    here: bool
+    busy: bool
+    done: int
+    failed: int
+    pace: float | None
+    since: datetime
+    silent: float
+
+
+class FaultView(BaseModel):
+    """A sentence that takes have failed with, and how many."""
+
+    sentence: str
+    takes: int
+
+
+class MachinesView(BaseModel):
+    """An installation at work. `engine` is the version that new takes are planned for; `waiting` counts takes by the engine they wait
+    for, `done` those of the last hour and `pace` their seconds in the mean."""
+
+    engine: str
+    workers: list[WorkerView]
+    engines: list[EngineView]
+    waiting: dict[str, int]
+    running: int
+    done: int
+    pace: float
+    faults: list[FaultView]
+    store: str
 
 
 class QueuedSweep(BaseModel):

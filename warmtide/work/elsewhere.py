@@ -71,7 +71,7 @@ async def run(path: Path) -> None:
     stop = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         loop.add_signal_handler(number, stop.set)
-    tools = Tools(Database(chosen.database, pool=8), ImageStore(chosen.store))
+    tools = Tools(Database(chosen.database, pool=8), ImageStore(chosen.store_at))
     app = make_app(chosen.database, pool=8, tools=tools)
     known = Known(path)
     tools.presence = Presence(tools.database, "other engines")

@@ -29,7 +29,7 @@ from ..core.pictures.image import decode
 from ..core.readings.warnings import has_halo
 from ..records.database import Database
 from ..records.models import RecipeRow, Source, Take, TakeState
-from ..records.store import ImageStore, LostPicture, refused_by_disk
+from ..records.store import ImageStore, LostPicture, StoreAway, refused_by_disk
 from .framer import Framer
 from .learned import know
 from .memory import give_back
@@ -39,7 +39,7 @@ from .queue import defer, queue_of, tell
 
 _TELL_EVERY = 0.1
 # Faults that have a sentence of their own.
-KNOWN = (BadInput, LostPicture)
+KNOWN = (BadInput, LostPicture, StoreAway)
 # Bytes that takes of a sweep may share in one worker.
 _SHARED = 140_000_000
 log = structlog.get_logger()
@@ -129,7 +129,7 @@ async def render_take(tools: Tools, context: JobContext, take_id: uuid.UUID) -> 
 
 def sentence_for(error: Exception) -> str:
     """What a take says that could not be rendered."""
-    if isinstance(error, BadInput | LostPicture):
+    if isinstance(error, BadInput | LostPicture | StoreAway):
         return str(error)
     if (said := refused_by_disk(error)) is not None:
         return said

@@ -33,7 +33,7 @@ async def attend(
 async def work(queue: str, until_empty: bool = False, give_way: Callable[[], None] | None = None) -> None:
     """Render takes of one queue, for ever or until there are none; `give_way` is called between their steps."""
     chosen = settings()
-    tools = Tools(Database(chosen.database, pool=2), ImageStore(chosen.store), give_way)
+    tools = Tools(Database(chosen.database, pool=2), ImageStore(chosen.store_at), give_way)
     app = make_app(chosen.database, tools=tools)
     presence = tools.presence = Presence(tools.database, "takes" if queue == TAKES else "what fills in")
     keeping = asyncio.create_task(presence.keep())

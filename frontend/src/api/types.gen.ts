@@ -459,6 +459,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Machines
+         * @description Workers by machine, what each does and how fast, what waits and what failed.
+         */
+        get: operations["read_machines_api_machines_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/metrics": {
         parameters: {
             query?: never;
@@ -466,7 +486,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Metrics */
+        /**
+         * Metrics
+         * @description This process's figures, and those of the whole installation, as Prometheus reads them.
+         */
         get: operations["metrics_api_metrics_get"];
         put?: never;
         post?: never;
@@ -2176,6 +2199,16 @@ export interface components {
             marked: boolean;
         };
         /**
+         * FaultView
+         * @description A sentence that takes have failed with, and how many.
+         */
+        FaultView: {
+            /** Sentence */
+            sentence: string;
+            /** Takes */
+            takes: number;
+        };
+        /**
          * FinishChoices
          * @description What a picture can become.
          */
@@ -2520,6 +2553,33 @@ export interface components {
             strengths: number[];
             /** Title */
             title: string;
+        };
+        /**
+         * MachinesView
+         * @description An installation at work. `engine` is the version that new takes are planned for; `waiting` counts takes by the engine they wait
+         *     for, `done` those of the last hour and `pace` their seconds in the mean.
+         */
+        MachinesView: {
+            /** Done */
+            done: number;
+            /** Engine */
+            engine: string;
+            /** Engines */
+            engines: components["schemas"]["EngineView"][];
+            /** Faults */
+            faults: components["schemas"]["FaultView"][];
+            /** Pace */
+            pace: number;
+            /** Running */
+            running: number;
+            /** Store */
+            store: string;
+            /** Waiting */
+            waiting: {
+                [key: string]: number;
+            };
+            /** Workers */
+            workers: components["schemas"]["WorkerView"][];
         };
         /** MarkChange */
         MarkChange: {
@@ -3706,6 +3766,38 @@ export interface components {
              */
             size?: number | null;
         };
+        /**
+         * WorkerView
+         * @description A process that renders: where it is, the built-in engine's version that it has, what it does; `here` says whether it was
+         *     heard of just now; `pace` is the seconds that its takes took in the mean.
+         */
+        WorkerView: {
+            /** Busy */
+            busy: boolean;
+            /** Does */
+            does: string;
+            /** Done */
+            done: number;
+            /** Engine */
+            engine: string;
+            /** Failed */
+            failed: number;
+            /** Here */
+            here: boolean;
+            /** Host */
+            host: string;
+            /** Pace */
+            pace: number | null;
+            /** Pid */
+            pid: number;
+            /** Silent */
+            silent: number;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -4438,6 +4530,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description One sentence */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_machines_api_machines_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinesView"];
+                };
             };
             /** @description One sentence */
             default: {

@@ -20,6 +20,7 @@ const FinishPlace = lazy(() => import("../features/finish/FinishPlace").then((m)
 const LineagePlace = lazy(() => import("../features/lineage/LineagePlace").then((m) => ({ default: m.LineagePlace })));
 const WallPlace = lazy(() => import("../features/wall/WallPlace").then((m) => ({ default: m.WallPlace })));
 const Bench = lazy(bench);
+const MachinesPlace = lazy(() => import("../features/machines/MachinesPlace").then((m) => ({ default: m.MachinesPlace })));
 const QueuePanel = lazy(() => import("../features/queue/QueuePanel").then((m) => ({ default: m.QueuePanel })));
 const BlockInPanel = lazy(() => import("../features/blockin/BlockInPanel").then((m) => ({ default: m.BlockInPanel })));
 const SavedPicture = lazy(() => import("./SavedPicture").then((m) => ({ default: m.SavedPicture })));
@@ -70,6 +71,7 @@ export function App() {
         <Route path="study/:id/bench" element={<StudyPlace place="bench" {...bar} />} />
         <Route path="study/:id/finish" element={<StudyPlace place="finish" {...bar} />} />
         <Route path="wall" element={<><TopBar {...bar} /><Suspense>{choices.data && <WallPlace studyId={null} choices={choices.data} />}</Suspense></>} />
+        <Route path="machines" element={<><TopBar {...bar} /><Suspense><MachinesPlace /></Suspense></>} />
         <Route path="study/:id/wall" element={<StudyPlace place="wall" {...bar} />} />
         <Route path="study/:id/lineage" element={<StudyPlace place="lineage" {...bar} />} />
         <Route path="study/:id/hand/:stack?" element={<StudyPlace place="hand" {...bar} />} />

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { useChoices, useStopSweep } from "../../api/queries";
 import { useQueue, useQueueChange, type QueuedSweep } from "../../api/queue";
 import { sayFault } from "../../common/notices";
+import { lookTitle } from "../../primitives/engines";
 import { duration } from "../../primitives/words";
 import { Button } from "../../ui/Button";
 import { axisName } from "../../study/controls";
@@ -46,6 +47,7 @@ export function QueuePanel({ onClose }: { onClose: () => void }) {
           <Row key={sweep.id} sweep={sweep} onUp={i > 0 ? () => move(i, i - 1) : undefined} onDown={i < queue.length - 1 ? () => move(i, i + 1) : undefined} onPause={() => put(sweep.paused ? { resumed: [sweep.id] } : { paused: [sweep.id] })} />
         ))}
       </ol>
+      <Link to="/machines" onClick={onClose} className="mt-3 self-start text-[13px] text-amber">Machines: who works where, how fast, what fails</Link>
     </aside>
   );
 }
@@ -53,9 +55,9 @@ export function QueuePanel({ onClose }: { onClose: () => void }) {
 const SMALL = "rounded p-1 text-faint hover:bg-glow hover:text-amber disabled:opacity-30";
 
 function Row({ sweep, onUp, onDown, onPause }: { sweep: QueuedSweep; onUp: (() => void) | undefined; onDown: (() => void) | undefined; onPause: () => void }) {
-  const looks = useChoices().data?.looks;
+  const choices = useChoices().data;
   const stop = useStopSweep(sweep.study_id);
-  const look = looks?.find((l) => l.name === sweep.recipe.look)?.title ?? sweep.recipe.look;
+  const look = choices ? lookTitle(choices, sweep.recipe) : sweep.recipe.look;
   const axes = [...sweep.spans].reverse().map((s) => axisName(s.control).toLowerCase()).join(" by ");
   const when = sweep.paused ? "paused" : `ready in ${duration(sweep.ready_in ?? 0)}`;
   return (
