@@ -56,8 +56,8 @@ class Bucket:
 class BadLine:
     """A line to a service on which every answer is late, and a share of the requests is refused; in a thread of its own."""
 
-    def __init__(self, port: int, late: float, refused: float, host: str = "127.0.0.1") -> None:
-        self.port, self._to, self._host, self._late, self._refused = free_port(), port, host, late, refused
+    def __init__(self, port: int, late: float, refused: float, at: str = "127.0.0.1") -> None:
+        self.port, self._to, self._at, self._late, self._refused = free_port(), port, at, late, refused
         self._chance = random.Random(5)
         self.turned_away = 0
         self._loop = asyncio.new_event_loop()
@@ -66,7 +66,7 @@ class BadLine:
 
     @property
     def endpoint(self) -> str:
-        return f"http://127.0.0.1:{self.port}"
+        return f"http://{self._at}:{self.port}"
 
     def __enter__(self) -> "BadLine":
         self._thread.start()
@@ -88,7 +88,7 @@ class BadLine:
 
     def _run(self) -> None:
         asyncio.set_event_loop(self._loop)
-        self._loop.run_until_complete(asyncio.start_server(self._served, "127.0.0.1", self.port))
+        self._loop.run_until_complete(asyncio.start_server(self._served, self._at, self.port))
         self._ready.set()
         self._loop.run_forever()
 
@@ -101,11 +101,11 @@ class BadLine:
                 writer.write(_BUSY)
                 await writer.drain()
                 return
-            there, back = await asyncio.open_connection(self._host, self._to)
+            there, back = await asyncio.open_connection("127.0.0.1", self._to)
             back.write(first)
             # One request a connection, so that each has its own luck.
             await asyncio.gather(_passed(reader, back), _passed(there, writer, self._late))
-        except OSError:
+        except (OSError, asyncio.CancelledError):
             return
         finally:
             writer.close()
@@ -116,7 +116,7 @@ async def _passed(reader: asyncio.StreamReader, writer: asyncio.StreamWriter, la
         while data := await reader.read(65536):
             writer.write(data)
             await writer.drain()
-    except OSError:
+    except (OSError, asyncio.CancelledError):
         return
     finally:
         writer.close()

@@ -13,6 +13,6 @@ describe("machines", () => {
     expect(concerns("16", [worker("a")], { "16": 5, "studio 1": 2 }, { studio: true })).toEqual([]);
     expect(concerns("16", [worker("a", { here: false })], { "16": 5 }, {})[0]).toContain("no worker of engine 16");
     expect(concerns("16", [worker("a"), worker("b", { engine: "15" })], {}, {})[0]).toContain("1 worker has another engine (15)");
-    expect(concerns("16", [worker("a")], { "studio 1": 2, "15": 1 }, { studio: false })).toEqual(["2 takes wait for studio, which does not answer.", "1 takes were planned for engine 15; stop and run them again."]);
+    expect(concerns("16", [worker("a")], { "studio 1": 2, "15": 1 }, { studio: false })).toEqual(["1 takes were planned for engine 15; stop and run them again.", "2 takes wait for studio, which does not answer."]);
   });
 });
