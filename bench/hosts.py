@@ -92,7 +92,7 @@ def _measure() -> int:
         while done() < _ALL // 5:
             time.sleep(0.2)
         cut, there_again = time.monotonic(), False
-        _ip("link", "set", f"wt{_HOSTS['two']}", "down")
+        _ip("-n", "wt-two", "link", "set", "eth0", "down")
         restarted = False
         while True:
             takes = studio.takes(study, sweep)
@@ -100,7 +100,7 @@ def _measure() -> int:
                 studio.restart_database()
                 restarted = True
             if not there_again and time.monotonic() - cut > _CUT_SECONDS:
-                _ip("link", "set", f"wt{_HOSTS['two']}", "up")
+                _ip("-n", "wt-two", "link", "set", "eth0", "up")
                 there_again = True
             if there_again and all(take["state"] in ("done", "failed", "stopped") for take in takes):
                 break

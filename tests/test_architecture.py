@@ -5,7 +5,12 @@ import json
 import re
 import unittest
 from pathlib import Path
+from typing import Any
 
+import typer
+import yaml
+
+from warmtide.cli import app as cli
 from warmtide.core.model.recipe import HOLDS, Recipe
 from warmtide.web.schema import about_schema, program, recipe_schema, written
 
@@ -71,6 +76,11 @@ def modules_imported(path: Path) -> set[tuple[str, ...]]:
             if parts[0] == "warmtide":
                 found.add(parts)
     return found
+
+
+def cli_command(name: str) -> Any:
+    """A command of the command line, with its parameters."""
+    return typer.main.get_command(cli).commands[name]  # type: ignore[attr-defined]
 
 
 class Arrows(unittest.TestCase):
@@ -190,3 +200,17 @@ class Generated(unittest.TestCase):
         pages = "".join(path.read_text() for path in (ROOT / "docs").glob("*.md"))
         self.assertEqual({name for name in MADE if f"<!-- made: {name} -->" in pages}, set(MADE))
         self.assertEqual([path.name for path in outdated()], [], "run: python -m warmtide.reference")
+
+
+class Containers(unittest.TestCase):
+    def test_the_files_for_containers_can_be_read_and_use_options_that_there_are(self) -> None:
+        services = yaml.safe_load((ROOT / "compose.yaml").read_text())["services"]
+        texts = {"server": "serve", "worker": "worker"}
+        for name, command in texts.items():
+            said = services[name]["command"]
+            self.assertEqual(said[0], command)
+            known = {option for parameter in cli_command(command).params for option in parameter.opts}
+            self.assertLessEqual({word for word in said if word.startswith("--")}, known)
+        lines = (ROOT / "Containerfile").read_text().splitlines()
+        words = {line.split()[0] for line in lines if line and not line.startswith(("#", " "))}
+        self.assertEqual(words, {"FROM", "RUN", "WORKDIR", "COPY", "EXPOSE", "ENTRYPOINT", "CMD"})

@@ -21,10 +21,13 @@ const DISK_EVERY = 30_000;
 
 export const studyKey = (id: string) => ["study", id] as const;
 
+const CHOICES_EVERY = 20_000;
 const CHOICES = {
   queryKey: ["choices"],
   queryFn: () => answered(client.GET("/api/choices")),
   staleTime: Infinity,
+  // Engines come, go and fall silent while a window is open.
+  refetchInterval: CHOICES_EVERY,
 };
 
 export function useChoices() {
