@@ -45,11 +45,11 @@ class Render:
     """One key: what was told so far, and the picture when it is done."""
 
     def __init__(self):
-        self.events, self.picture, self.over, self.dropped = [], None, False, False
+        self.events, self.picture, self.over = [], None, False
         self.changed = threading.Condition()
 
     def tell(self, kind, **values):
-        if self.dropped:
+        if self.over:
             raise InterruptedError
         with self.changed:
             self.events.append((kind, values))
@@ -64,7 +64,7 @@ class Render:
             self.picture = out.getvalue()
             self.tell("done", width=result.shape[1], height=result.shape[0])
         except Exception as error:
-            self.dropped or self.tell("failed", error=f"The engine could not paint this: {error}.")
+            self.over or self.tell("failed", error=f"The engine could not paint this: {error}.")
 
     def stream(self):
         at = 0
@@ -135,7 +135,7 @@ def create(token):
 
     @app.delete("/renders/{key}", status_code=204)
     def drop(key: str):
-        renders.pop(key, Render()).dropped = True
+        renders.pop(key, Render()).over = True
 
     return app
 

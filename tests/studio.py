@@ -1,13 +1,11 @@
 """An installation in parts: a database, a bucket behind a bad line, a server, and workers that know two addresses and nothing else."""
 
-import asyncio
 import os
 import shutil
 import signal
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 from collections.abc import Sequence
 from pathlib import Path
@@ -22,36 +20,6 @@ from tests.pictures import as_file, harbour
 from tests.stack import PATIENCE, ROOT
 from warmtide.launch.postgres import Postgres, free_port
 from warmtide.records.migrate import migrate
-
-
-class Forwarded:
-    """A port that leads to another, so that a database of this machine is reached from others."""
-
-    def __init__(self, host: str, to: int) -> None:
-        self.host, self.port, self._to = host, free_port(), to
-        threading.Thread(target=lambda: asyncio.run(self._run()), daemon=True).start()
-
-    async def _run(self) -> None:
-        server = await asyncio.start_server(self._served, self.host, self.port)
-        await server.serve_forever()
-
-    async def _served(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
-        async def passed(come: asyncio.StreamReader, go: asyncio.StreamWriter) -> None:
-            try:
-                while data := await come.read(65536):
-                    go.write(data)
-                    await go.drain()
-            except OSError:
-                return
-            finally:
-                go.close()
-
-        try:
-            there, back = await asyncio.open_connection("127.0.0.1", self._to)
-        except OSError:
-            writer.close()
-            return
-        await asyncio.gather(passed(reader, back), passed(there, writer))
 
 
 class Studio:
@@ -69,7 +37,8 @@ class Studio:
         migrate(self.postgres.address)
         self.bucket = Bucket().__enter__()
         self.line = BadLine(self.bucket.port, self._late, self._refused, at=self._host).__enter__()
-        self.database = Forwarded(self._host, self.postgres.port)
+        # A database of this machine is reached from others through a port of its own.
+        self.database = BadLine(self.postgres.port, 0, 0, at=self._host).__enter__()
         address = self.postgres.address.replace(f"127.0.0.1:{self.postgres.port}", f"{self._host}:{self.database.port}")
         self.places = [
             "--database",
@@ -105,6 +74,7 @@ class Studio:
         for child in self._children:
             child.wait(PATIENCE)
         self.line.__exit__(None, None, None)
+        self.database.__exit__(None, None, None)
         self.bucket.__exit__(None, None, None)
         self.postgres.stop()
         shutil.rmtree(self.folder, ignore_errors=True)
@@ -174,6 +144,10 @@ class Studio:
             if time.monotonic() > deadline:
                 raise AssertionError(answer.text)
             time.sleep(0.3)
+
+    def until_done(self, study: str, sweep: str, count: int) -> None:
+        """Wait until so many takes of a sweep are done."""
+        self._wait(lambda: sum(take["state"] == "done" for take in self.takes(study, sweep)) >= count)
 
     def settled(self, study: str, sweep: str, seconds: float = PATIENCE) -> list[dict[str, Any]]:
         """The takes of a sweep, once none of them waits or runs."""

@@ -34,6 +34,8 @@ BELOW = {
     "study": {"api", "primitives", "common", "ui"},
     "features": {"api", "primitives", "common", "ui", "study"},
 }
+# Modules of the built-in engine that others may use; its samplers, noise, painters and the rest are its own.
+DOORS = {"draft", "hold_map", "plan", "region", "restyle", "scenery", "seen", "source", "staging"}
 # The floors of the core from the ground up: a folder imports from itself and from those before it.
 FLOORS = (
     "maths", "model", "pictures", "understanding", "scenes", "looks/shared", "looks", "words", "engine", "readings",
@@ -164,6 +166,24 @@ class FrontEnd(unittest.TestCase):
             free = {name for name, others in needs.items() if not others & needs.keys()}
             self.assertTrue(free, f"round in a circle: {needs}")
             needs = {name: others for name, others in needs.items() if name not in free}
+
+    def test_nothing_outside_the_engine_reaches_into_it(self) -> None:
+        engine = ROOT / "warmtide" / "core" / "engine"
+        inside = {path.stem for path in engine.glob("*.py")} - DOORS - {"__init__"}
+        self.assertLessEqual({"samplers", "noise", "schedule", "painted"}, inside)
+        for path in (ROOT / "warmtide").rglob("*.py"):
+            if path.parent == engine:
+                continue
+            reached = {
+                parts[3]
+                for parts in modules_imported(path)
+                if parts[:3] == ("warmtide", "core", "engine") and len(parts) > 3
+            }
+            self.assertFalse(reached & inside, path.relative_to(ROOT))
+            if path.name != "built_in.py":
+                self.assertNotIn(
+                    "plan", reached, f"{path.relative_to(ROOT)}: what a take needs is the engine's own to check"
+                )
 
 
 class Generated(unittest.TestCase):

@@ -54,11 +54,8 @@ def _engines_file(data: Path | None) -> Path:
     from .commands.engines import FILE
     from .settings import ROOT, settings
 
-    return (
-        (data or ROOT / ".data") / FILE
-        if data is not None or settings().engines is None
-        else Path(str(settings().engines))
-    )
+    named = settings().engines
+    return named if data is None and named is not None else (data or ROOT / ".data") / FILE
 
 
 @engine.command("add")

@@ -25,6 +25,26 @@ class Engines(BrowserTest):
             self.assertLess(time.monotonic(), deadline, "the server does not see its engines")
             time.sleep(0.2)
 
+    def test_an_engine_is_chosen_and_left_again(self) -> None:
+        with stand_in() as address:
+            self.know(address.url)
+            self.at_desk(as_file(harbour(96, 144, 612)), "quay.png")
+            page = self.page
+            page.reload()
+            page.get_by_role("button", name="All controls").click()
+            drawer = page.get_by_role("region", name="All controls")
+            expect(drawer.get_by_role("slider", name="Steps").first).to_be_visible()
+            for title, look, holds in (("Studio A", "Day bands", 1), ("Built-in", "Watercolour", 5)):
+                drawer.get_by_role("combobox", name="Engine").click()
+                page.get_by_role("option", name=title).click()
+                expect(page.get_by_role("button", name=f"Look: {look}")).to_be_visible()
+                found = [
+                    name
+                    for name in ("Lines", "Shapes", "Colours", "Faces", "Subject")
+                    if drawer.get_by_text(name, exact=True).count()
+                ]
+                self.assertEqual(len(found), holds, f"holds shown for {title}: {found}")
+
     def test_an_engine_is_stretched_told_and_read(self) -> None:
         with stand_in() as address:
             self.know(address.url)
@@ -40,8 +60,8 @@ class Engines(BrowserTest):
             page.keyboard.press("Escape")
             page.get_by_role("button", name="Run").first.click()
             study = page.url.split("/study/")[1].split("?")[0]
-            while not (sweeps := self.stack.client.get(f"/studies/{study}").json()["sweeps"]):
-                time.sleep(0.2)
+            expect(page.locator("[data-take]").first).to_be_visible()
+            sweeps = self.stack.client.get(f"/studies/{study}").json()["sweeps"]
             takes = self.stack.settled(study, sweeps[-1]["id"])["takes"]
             theirs = [take for take in takes if take["recipe"]["engine"] == "studio-a"]
             self.assertEqual(

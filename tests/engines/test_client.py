@@ -99,6 +99,27 @@ class Made(unittest.TestCase):
             with self.assertRaises(line.Unknown):
                 engine._line.asked("GET", "/renders/" + "1" * 64 + "/picture")
 
+    def test_a_stop_is_heard_while_the_engine_says_nothing(self) -> None:
+        with patch.object(stand_in_app, "_SILENCE", 3.0), stand_in(wrong="silent") as address:
+            asked = [0]
+
+            def stop(_: int, __: int) -> None:
+                asked[0] += 1
+                if asked[0] > 3:
+                    raise Cancelled
+
+            began = time.monotonic()
+            with self.assertRaises(Cancelled):
+                engine_at(address).render(work(), stop)
+            self.assertLess(time.monotonic() - began, 3)
+
+    def test_how_far_it_is_never_goes_back(self) -> None:
+        with stand_in(delay=1.0) as address:
+            told: list[int] = []
+            engine_at(address).render(work(steps=30), lambda done, _: told.append(done))
+            self.assertEqual(told, sorted(told), "previews and silence do not set it back")
+            self.assertEqual(told[-1], 18, "strength .6 of 30 steps")
+
 
 class Wrong(unittest.TestCase):
     def test_whatever_it_answers_wrongly_is_one_sentence(self) -> None:

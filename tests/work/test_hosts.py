@@ -17,12 +17,10 @@ class Hosts(unittest.TestCase):
             study, source = studio.study(801)
             first, second = studio.worker("first"), studio.worker("second")
             sweep = studio.sweep(source, RECIPE, [{"control": "seed", "values": SEEDS}])
-            while sum(take["state"] == "done" for take in studio.takes(study, sweep)) < 4:
-                pass
+            studio.until_done(study, sweep, 4)
             # One machine falls silent in the middle of a take, as if its line were cut.
             os.killpg(second.pid, signal.SIGSTOP)
-            while sum(take["state"] == "done" for take in studio.takes(study, sweep)) < 12:
-                pass
+            studio.until_done(study, sweep, 12)
             studio.restart_database()
             takes = studio.settled(study, sweep)
             os.killpg(second.pid, signal.SIGCONT)

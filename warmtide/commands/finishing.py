@@ -63,13 +63,14 @@ def _origin(image: Path, sources: Path | None) -> Origin:
     if kept is None:
         raise BadInput(f"{image} holds no recipe, so that it can't be painted again; use detail, edges or a plain way.")
     recipe = recipe_from(dict(kept.get("recipe") or {}))
+    look = look_of(recipe)
     path, framing = _source_of(kept, recipe, sources or image.parent)
     picture, _ = read_framed(path, framing, SIZES[1])
 
     def framed(side: int) -> Byte:
         return read_framed(path, framing, side)[1]
 
-    return Origin(recipe, look_of(recipe), framed, covered(NO_GUIDES, picture, recipe, framing, SIZES[1]))
+    return Origin(recipe, look, framed, covered(NO_GUIDES, picture, recipe, framing, SIZES[1]))
 
 
 def enlarge(

@@ -78,7 +78,7 @@ class RemoteEngine:
             self.answers = False
             return
         if found.name != self.name:
-            raise BadInput(f"At {self.address.url} there is the engine {found.name} by now, not {self.name}.")
+            raise BadInput(f"{self.about.title} is another engine by now ({found.name}); add it anew.")
         self.about, self.answers, self._asked = found, True, time.monotonic()
 
     def close(self) -> None:
@@ -155,12 +155,13 @@ class RemoteEngine:
     def _made(self, source: Byte, recipe: Recipe, guides: Guides, key: str, progress: Progress) -> Byte:
         deadline = time.monotonic() + LONGEST
         parts = _parts(source, recipe, guides, self.about)
-        lost, anew = 0.0, 0
+        lost, anew, before = 0.0, 0, 0
+        reached = _Reached(progress)
         try:
             self._line.asked("PUT", render_path(key), files=parts)
             while True:
                 try:
-                    self._follow(key, progress, deadline)
+                    self._follow(key, reached, deadline)
                     return self._picture(key, source)
                 except Unknown:
                     # It was started anew and knows nothing of what it was asked; equal keys are one render.
@@ -169,6 +170,9 @@ class RemoteEngine:
                         raise self._line.fault(BadInput("forgets what it was asked for")) from None
                     self._line.asked("PUT", render_path(key), files=parts)
                 except Broken:
+                    if reached.done > before:
+                        # It went on since the line broke before: this is another time.
+                        lost, before = 0.0, reached.done
                     lost = lost or time.monotonic()
                     if time.monotonic() - lost > GIVE_UP:
                         raise self._line.away() from None
@@ -179,25 +183,28 @@ class RemoteEngine:
             self._give_up(key)
             raise
 
-    def _follow(self, key: str, progress: Progress, deadline: float) -> None:
+    def _follow(self, key: str, reached: "_Reached", deadline: float) -> None:
         """Watch a render until it is done, and tell how far it is. Raises what `progress` raises, `BadInput` where it failed, `Broken`."""
-        progress(0, 1)
-        with self._line.streamed(render_path(key, "events")) as answer:
+
+        def look_up() -> None:
+            """Called often, whether anything is told or not: nobody may be waiting any more, or for too long."""
+            reached.tell()
+            if time.monotonic() > deadline:
+                raise self._line.fault(BadInput(f"took longer than the {LONGEST / 60:.0f} minutes that a take may"))
+
+        look_up()
+        with self._line.streamed(render_path(key, "events"), look_up) as answer:
             for sent in httpx_sse.EventSource(answer).iter_sse():
-                if time.monotonic() > deadline:
-                    raise self._line.fault(BadInput(f"took longer than the {LONGEST / 60:.0f} minutes that a take may"))
                 try:
                     event = event_from(sent.event, sent.data)
                 except BadInput as error:
                     raise self._line.fault(error) from None
                 if isinstance(event, Step):
-                    progress(event.done, event.of)
+                    reached.to(event.done, event.of)
                 elif isinstance(event, Failed):
                     raise BadInput(f"{self.about.title}: {sentence_from(event.error)}")
                 elif isinstance(event, Done):
                     return
-                else:
-                    progress(0, 1)
         raise Broken
 
     def _picture(self, key: str, source: Byte) -> Byte:
@@ -214,6 +221,24 @@ class RemoteEngine:
             self._line.asked("DELETE", render_path(key), patient=False)
         except (BadInput, httpx.HTTPError):
             return
+
+
+class _Reached:
+    """How far a render is, by what was told last: a stream that is read again from its beginning goes back to nothing."""
+
+    def __init__(self, progress: Progress) -> None:
+        self._progress = progress
+        self.done, self._of = 0, 1
+
+    def to(self, done: int, of: int) -> None:
+        """It has come so far."""
+        if done >= self.done:
+            self.done, self._of = done, of
+        self.tell()
+
+    def tell(self) -> None:
+        """Say how far it is. Raises what `progress` raises."""
+        self._progress(self.done, self._of)
 
 
 def _parts(source: Byte, recipe: Recipe, guides: Guides, about: About) -> dict[str, tuple[str, bytes, str]]:

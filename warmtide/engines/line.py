@@ -1,8 +1,11 @@
 """The line to one engine: requests with its token, limits of size and time, trying again where that is safe, and leaving it alone while it is away."""
 
+import contextlib
+import queue
 import ssl
+import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -17,6 +20,8 @@ from .protocol import JSON_BYTES, SILENCE, STREAM_BYTES
 
 # Seconds until a connection stands, until an answer begins, and on the whole until an engine that is away is given up.
 CONNECT, ANSWER, GIVE_UP = 1.5, 4.0, 4.0
+# Seconds after which whoever waits for a stream looks up, and pieces of it that are read ahead.
+LOOK_EVERY, _AHEAD = 0.25, 64
 # Seconds for which an engine is left alone that did not answer, so that the takes behind say so at once.
 LEFT_ALONE = 8.0
 _LATER = (429, 502, 503, 504)
@@ -45,10 +50,14 @@ class Address:
         try:
             found = self.token_file.read_text().strip()
         except (OSError, UnicodeDecodeError):
-            raise BadInput(f"The file of the engine's token, {self.token_file}, can't be read.") from None
+            raise BadInput("The file of the engine's token can't be read; name it with --token-file.") from None
         if not found or not found.isascii() or not found.isprintable():
-            raise BadInput(f"The file of the engine's token, {self.token_file}, holds no token in one line.")
+            raise BadInput("The file of the engine's token holds no token in one line.")
         return found
+
+    def trusted(self) -> Any:
+        """What its certificate is checked by."""
+        return ssl.create_default_context(cafile=str(self.ca_file)) if self.ca_file else True
 
 
 class Line:
@@ -56,9 +65,8 @@ class Line:
 
     def __init__(self, address: Address, title: str = "") -> None:
         self.address, self.title = address, title or address.url
-        trusted: Any = ssl.create_default_context(cafile=str(address.ca_file)) if address.ca_file else True
         self._client = httpx.Client(
-            base_url=address.url.rstrip("/"), verify=trusted, follow_redirects=False, trust_env=False,
+            base_url=address.url.rstrip("/"), verify=address.trusted(), follow_redirects=False, trust_env=False,
             timeout=httpx.Timeout(ANSWER, connect=CONNECT), limits=httpx.Limits(max_connections=80),
         )  # fmt: skip
         self._alone_until = 0.0
@@ -109,7 +117,7 @@ class Line:
         except httpx.ConnectError as error:
             if "CERTIFICATE" in str(error).upper():
                 raise BadInput(
-                    f"The certificate of {self.address.url} can't be trusted; name its authority with --ca-file."
+                    f"{self.title} shows a certificate that can't be trusted; name its authority with --ca-file."
                 ) from None
             raise _Again from None
         except (httpx.TransportError, httpx.StreamError):
@@ -138,8 +146,9 @@ class Line:
         raise BadInput(f"{self.title}: {_error_in(body) or f'it refused with status {status}.'}")
 
     @contextmanager
-    def streamed(self, path: str) -> Iterator[httpx.Response]:
-        """A stream that is read while it comes. Raises `Broken` where it can't be had or ends in between."""
+    def streamed(self, path: str, look_up: Callable[[], None]) -> Iterator[httpx.Response]:
+        """A stream that is read while it comes; `look_up` is called every quarter of a second meanwhile, and what it raises ends the stream.
+        Raises `Broken` where it can't be had or ends in between."""
         try:
             timeout = httpx.Timeout(SILENCE, connect=CONNECT)
             with self._client.stream(
@@ -149,27 +158,56 @@ class Line:
                     raise Unknown(f"{self.title} does not know this render.")
                 if answer.status_code != 200:
                     raise Broken
-                answer.stream = _Counted(answer.stream)
+                answer.stream = _Counted(answer.stream, look_up)
                 yield answer
         except (httpx.TransportError, httpx.StreamError):
             raise Broken from None
 
 
 class _Counted(httpx.SyncByteStream):
-    """A stream that ends with a fault when it has brought more than it may: its lines have no end of their own."""
+    """A stream that ends with a fault when it has brought more than it may (its lines have no end of their own), and whose reader looks up
+    while nothing comes: the stream itself is read in a thread, since reading waits."""
 
-    def __init__(self, stream: Any) -> None:
-        self._stream = stream
+    def __init__(self, stream: Any, look_up: Callable[[], None]) -> None:
+        self._stream, self._look_up = stream, look_up
+        self._come: queue.Queue[bytes | Exception | None] = queue.Queue(_AHEAD)
+        self._over = threading.Event()
+
+    def _read(self) -> None:
+        found: bytes | Exception | None = None
+        try:
+            for chunk in self._stream:
+                if self._over.is_set():
+                    return
+                self._come.put(chunk, timeout=SILENCE)
+        except Exception as error:
+            found = error
+        with contextlib.suppress(queue.Full):
+            self._come.put(found, timeout=SILENCE)
 
     def __iter__(self) -> Iterator[bytes]:
-        read = 0
-        for chunk in self._stream:
+        threading.Thread(target=self._read, daemon=True).start()
+        read, heard = 0, time.monotonic()
+        while True:
+            self._look_up()
+            try:
+                chunk = self._come.get(timeout=LOOK_EVERY)
+            except queue.Empty:
+                if time.monotonic() - heard > SILENCE:
+                    raise Broken from None
+                continue
+            heard = time.monotonic()
+            if chunk is None:
+                return
+            if isinstance(chunk, Exception):
+                raise chunk
             read += len(chunk)
             if read > STREAM_BYTES:
                 raise BadInput(f"An engine sent more than {STREAM_BYTES // 10**6} MB of events for one take.")
             yield chunk
 
     def close(self) -> None:
+        self._over.set()
         self._stream.close()
 
 

@@ -147,8 +147,8 @@ class Running:
 
     def _ask_elsewhere(self) -> None:
         """A process that asks other engines, from when there are any."""
-        environment = self._environment()
-        if self._elsewhere is None and self.count and Path(environment["WARMTIDE_ENGINES"]).exists():
+        if self._elsewhere is None and Path(os.environ["WARMTIDE_ENGINES"]).exists():
+            environment = self._environment()
             self._elsewhere = Child("process for other engines", [*_MODULE, "warmtide.work.elsewhere"], environment)
             self.children.append(self._elsewhere)
 

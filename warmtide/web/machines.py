@@ -2,6 +2,7 @@
 
 from fastapi import APIRouter, Response
 from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, Gauge, generate_latest
+from sqlalchemy.exc import SQLAlchemyError
 
 from ..core.job.engine import engines
 from ..core.model.recipe import ENGINE_VERSION
@@ -33,13 +34,17 @@ async def read_machines(session: Session, shared: Shared) -> MachinesView:
 
 
 @router.get("/metrics", response_class=Response)
-async def metrics(session: Session) -> Response:
-    """This process's figures, and those of the whole installation, as Prometheus reads them."""
-    return Response(generate_latest() + await _installation(session), media_type=CONTENT_TYPE_LATEST)
+async def metrics(shared: Shared) -> Response:
+    """This process's figures, and those of the whole installation, as Prometheus reads them; the latter not while the database is away."""
+    try:
+        async with shared.database.sessions() as session:
+            whole = _installation(await seen.machines(session))
+    except (SQLAlchemyError, OSError):
+        whole = b""
+    return Response(generate_latest() + whole, media_type=CONTENT_TYPE_LATEST)
 
 
-async def _installation(session: Session) -> bytes:
-    found = await seen.machines(session)
+def _installation(found: seen.Machines) -> bytes:
     registry = CollectorRegistry()
     workers = Gauge(
         "warmtide_workers", "Workers that were heard of just now", ["host", "engine", "does"], registry=registry

@@ -18,6 +18,7 @@ from ..records.models import (
     Sweep,
     Take,
     TakeState,
+    WorkerRow,
 )
 from ..records.store import ImageStore, Kept
 
@@ -37,6 +38,7 @@ async def forget_deleted(session: AsyncSession) -> None:
     """Remove studies and sweeps that were deleted a week ago, and takes and recipes that nothing holds any more; takes
     that other sweeps hold stay."""
     before = datetime.now(UTC) - _KEPT_FOR
+    await session.execute(delete(WorkerRow).where(WorkerRow.seen < before))
     await session.execute(_HANDED_ON, {"before": before})
     for table in (Sweep, Study):
         await session.execute(delete(table).where(table.deleted < before))

@@ -1,23 +1,23 @@
-"""What the owner of an installation sees of it: workers by machine, what waits, what failed lately, engines."""
+"""What the owner of an installation sees of it: workers by machine, what waits, what has failed."""
 
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import func, select
 from sqlalchemy.ext.asyncio import AsyncSession
 
 from ..records.models import Take, TakeState, WorkerRow
 from .presence import GONE
 
-# What lately means, and how many failures are told.
-_LATELY, _MOST_FAULTS = timedelta(hours=1), 8
+# What the last hour is, and how many sentences of failures are told.
+_LAST_HOUR, _MOST_FAULTS = timedelta(hours=1), 8
 # Workers that have been gone for so long are told no more.
 _FORGOTTEN = timedelta(minutes=10)
 
 
 @dataclass(frozen=True)
 class Fault:
-    """A sentence that takes failed with lately, and how many did."""
+    """A sentence that takes stand failed with, and how many do."""
 
     sentence: str
     takes: int
@@ -41,17 +41,17 @@ class Machines:
 
 
 async def machines(session: AsyncSession) -> Machines:
-    """Read it; workers that have been gone for ten minutes are forgotten."""
+    """Read it; workers that have been gone for ten minutes are told no more."""
     at = datetime.now(UTC)
-    await session.execute(delete(WorkerRow).where(WorkerRow.seen < at - _FORGOTTEN))
-    workers = list(await session.scalars(select(WorkerRow).order_by(WorkerRow.host, WorkerRow.does, WorkerRow.began)))
+    lately = select(WorkerRow).where(WorkerRow.seen > at - _FORGOTTEN)
+    workers = list(await session.scalars(lately.order_by(WorkerRow.host, WorkerRow.does, WorkerRow.began)))
     counted = select(Take.engine, func.count()).where(Take.state == TakeState.QUEUED).group_by(Take.engine)
     waiting: dict[str, int] = {engine: count for engine, count in (await session.execute(counted)).all()}
     running = await session.scalar(select(func.count()).where(Take.state == TakeState.RUNNING))
     done, seconds = (
         await session.execute(
             select(func.count(), func.coalesce(func.avg(Take.seconds), 0)).where(
-                Take.state == TakeState.DONE, Take.finished > at - _LATELY
+                Take.state == TakeState.DONE, Take.finished > at - _LAST_HOUR
             )
         )
     ).one()

@@ -118,6 +118,9 @@ async def plan_takes(session: AsyncSession, framer: Framer, pairs: list[tuple[So
         picture, pixels = await framer.framed(own, take_recipe.size)
         engine, given = engine_of(take_recipe), await framer.guides(own, take_recipe)
         fit = engine.check(take_recipe, picture, given)
+        if fit.recipe != take_recipe:
+            # What leads it is what the engine hears of it, as when it is made.
+            given = await framer.guides(own, fit.recipe)
         key = take_key(pixels, fit.recipe, given.key, engine.tag)
         takes.append(Planned(own, fit.recipe, key, picture.shape[:2], engine.tag, fit.lacks))
     found = await session.scalars(

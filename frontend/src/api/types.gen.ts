@@ -488,7 +488,7 @@ export interface paths {
         };
         /**
          * Metrics
-         * @description This process's figures, and those of the whole installation, as Prometheus reads them.
+         * @description This process's figures, and those of the whole installation, as Prometheus reads them; the latter not while the database is away.
          */
         get: operations["metrics_api_metrics_get"];
         put?: never;

@@ -37,7 +37,7 @@ export function lookTitle(choices: Told, recipe: Pick<Recipe, "engine" | "look">
   return engine === BUILT_IN ? title : `${engineNamed(choices, engine)?.title ?? engine}: ${title}`;
 }
 
-/** What of a recipe changes when another engine is chosen: a look and a sampler that it has. */
+/** What of a recipe changes when another engine is chosen: a look and a sampler that it has. `choices` are those of all engines. */
 export function withEngine(choices: Told, recipe: Recipe, name: string): Partial<Recipe> {
   const { looks, samplers } = offeredBy(choices, name);
   const kept = (have: { name: string }[], value: string | undefined, usual: string) => (have.some((one) => one.name === value) ? value : usual);

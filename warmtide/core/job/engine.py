@@ -12,7 +12,7 @@ from ..model.guides import Guides
 from ..model.recipe import BUILT_IN, Recipe
 from ..readings.pair import FullRendering, SourceReading
 
-# Told how many steps are done and of how many; raises `Cancelled` where nobody waits for the take any more. Called at least every half second.
+# Told how many steps are done and of how many; raises `Cancelled` where nobody waits for the take any more. Called often, also while nothing comes.
 Progress = Callable[[int, int], None]
 
 

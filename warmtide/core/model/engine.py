@@ -12,7 +12,7 @@ from .recipe import BUILT_IN, ENGINE_NAME, ENGINE_VERSION, HOLDS, SIZES, Recipe
 AMOUNTS = ("strength", "guidance", "seed", "steps", "look_weight", "second_share")
 _BEGINNING = Recipe()
 _TITLES = {"look_weight": "look weight", "second_share": "second look"}
-_ListLimit = 200
+_MOST_LISTED = 200
 
 
 class _Told(BaseModel):
@@ -74,9 +74,9 @@ class About(_Told):
     version: str = Field(min_length=1, max_length=40, pattern=r"^[!-~]+$")
     repeatable: bool = True
     sizes: tuple[int, int] = SIZES
-    looks: tuple[LookTold, ...] = Field(min_length=1, max_length=_ListLimit)
+    looks: tuple[LookTold, ...] = Field(min_length=1, max_length=_MOST_LISTED)
     controls: tuple[ControlTold, ...] = Field((), max_length=len(AMOUNTS))
-    samplers: tuple[SamplerTold, ...] = Field((), max_length=_ListLimit)
+    samplers: tuple[SamplerTold, ...] = Field((), max_length=_MOST_LISTED)
     holds: tuple[Literal["lines", "shapes", "colours", "faces", "subject", "depth"], ...] = Field(
         (), max_length=len(HOLDS)
     )

@@ -54,11 +54,12 @@ class Bench:
 
     @cached_property
     def client(self) -> httpx.Client:
-        import ssl
-
-        trusted: Any = ssl.create_default_context(cafile=str(self.address.ca_file)) if self.address.ca_file else True
         return httpx.Client(
-            base_url=self.address.url, verify=trusted, follow_redirects=False, trust_env=False, timeout=ANSWER
+            base_url=self.address.url,
+            verify=self.address.trusted(),
+            follow_redirects=False,
+            trust_env=False,
+            timeout=ANSWER,
         )
 
     @property

@@ -42,6 +42,12 @@ class Render:
     dropped: bool = False
     changed: threading.Condition = field(default_factory=threading.Condition)
 
+    def give_up(self) -> None:
+        """Nobody waits any more: it is not gone on with, and its streams end."""
+        with self.changed:
+            self.dropped = self.over = True
+            self.changed.notify_all()
+
     def tell(self, kind: str, **values: Any) -> None:
         with self.changed:
             self.events.append((kind, values))
@@ -83,7 +89,7 @@ class Renders:
         with self._lock:
             render = self._kept.pop(key, None)
         if render is not None:
-            render.dropped = True
+            render.give_up()
 
     def _make(self, render: Render, unlucky: bool) -> None:
         try:

@@ -23,18 +23,18 @@ interface Props {
 }
 
 /** The band: what decides the next sweep most, in one row, and what it will cost. All else lies in its drawer. */
-export function BandBar({ study, source, band, choices: all, runs, onSource }: Props) {
+export function BandBar({ study, source, band, choices, runs, onSource }: Props) {
   const over = useDeskView((s) => s.over);
   const edit = useBandEdit(study.id, band);
   const { plan, refusal, busy } = runs;
-  const choices = offeredBy(all, band.recipe.engine);
-  const engine = engineNamed(all, band.recipe.engine);
-  const look = choices.looks.find((l) => l.name === band.recipe.look);
+  const offered = offeredBy(choices, band.recipe.engine);
+  const engine = engineNamed(choices, band.recipe.engine);
+  const look = offered.looks.find((l) => l.name === band.recipe.look);
   const drawer = { studyId: study.id, source, sources: study.sources, band, edit, choices, plan, onSource };
   return (
     <section aria-label="Band" className="relative z-30 h-[96px] shrink-0 border-b border-rule bg-paper px-3 pt-1">
       <div className="grid h-[62px] grid-cols-[minmax(112px,150px)_minmax(90px,1fr)_minmax(190px,1.6fr)_minmax(128px,184px)_minmax(136px,186px)_minmax(112px,148px)] items-start gap-x-3 xl:gap-x-4">
-        <LookButton source={source} band={band} edit={edit} choices={choices} busy={busy || refusal !== null} onTryLooks={runs.tryLooks} />
+        <LookButton source={source} band={band} edit={edit} choices={offered} busy={busy || refusal !== null} onTryLooks={runs.tryLooks} />
         <Words studyId={study.id} source={source} band={band} plan={plan} />
         <BandGauge control="strength" source={source} band={band} edit={edit} usual={look?.strengths as [number, number] | undefined} />
         {hears(engine, "guidance") ? <BandGauge control="guidance" source={source} band={band} edit={edit} /> : <span />}

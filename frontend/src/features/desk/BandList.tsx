@@ -3,7 +3,7 @@ import type { Band } from "../../study/band";
 import type { ListControl } from "../../study/controls";
 import { ListPicker } from "../../ui/ListPicker";
 import { Explain } from "../explain/Explain";
-import { withEngine } from "../../primitives/engines";
+import { offeredBy, withEngine } from "../../primitives/engines";
 import { listOptions } from "./listOptions";
 import type { BandEdit } from "./useBandEdit";
 
@@ -23,6 +23,7 @@ interface Props {
 export function BandList({ control, source, sources, band, edit, choices, onSource }: Props) {
   const { recipe } = band;
   const label = LABELS[control];
+  const offered = offeredBy(choices, recipe.engine);
   const value = control === "source" ? source.id : String(recipe[control] ?? "");
   const pick = (picked: string) => {
     if (control === "source") onSource(picked);
@@ -38,11 +39,11 @@ export function BandList({ control, source, sources, band, edit, choices, onSour
     <div className="flex min-w-0 items-center">
       <span className="flex w-[68px] shrink-0 items-center font-semibold">
         {label}
-        {control === "sampler" && (
-          <Explain control="sampler" label="Sampler" source={source} recipe={recipe} titleOf={(v) => choices.samplers.find((s) => s.name === v)?.title ?? String(v)} onTake={(v) => pick(String(v))} />
+        {control === "sampler" && offered === choices && (
+          <Explain control="sampler" label="Sampler" source={source} recipe={recipe} titleOf={(v) => offered.samplers.find((s) => s.name === v)?.title ?? String(v)} onTake={(v) => pick(String(v))} />
         )}
       </span>
-      <ListPicker label={label} value={value} options={listOptions(control, choices, source, sources)} ticked={edit.ticked(control)} onPick={pick} onTick={tick} />
+      <ListPicker label={label} value={value} options={listOptions(control, offered, source, sources)} ticked={edit.ticked(control)} onPick={pick} onTick={tick} />
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { SlidersHorizontal } from "lucide-react";
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
+import { offeredBy } from "../../primitives/engines";
 import { changedFrom } from "../../primitives/differs";
 import type { Band } from "../../study/band";
 import { CONTROLS, infoOf, inDrawer, labelOf, valueIn, type Control } from "../../study/controls";
@@ -49,10 +50,11 @@ export function Chips(props: DrawerProps & { children?: ReactNode }) {
   const toHand = useToHand(studyId);
   const labels = useLabels();
   const { recipe } = band;
-  const second = choices.looks.find((l) => l.name === recipe.second_look);
+  const { looks } = offeredBy(choices, recipe.engine);
+  const second = looks.find((l) => l.name === recipe.second_look);
   const share = recipe.second_share ?? 0;
   const swept = band.lists?.source?.length ?? 0;
-  const look = choices.looks.find((l) => l.name === recipe.look);
+  const look = looks.find((l) => l.name === recipe.look);
   return (
     <div className="flex h-6 items-center gap-1.5">
       <button type="button" aria-expanded={over === "drawer"} title="Every control (.)" onClick={() => toggle("drawer")} className={`flex h-5 shrink-0 items-center gap-1.5 rounded px-1.5 text-xs font-semibold ${over === "drawer" ? "bg-glow text-amber" : "hover:bg-glow"}`}>

@@ -4,7 +4,7 @@ import type { Band } from "../../study/band";
 import { BAND_CONTROLS, infoOf, inDrawer } from "../../study/controls";
 import { Gauge } from "../../ui/Gauge";
 import { PhraseField } from "../words/PhraseField";
-import { engineNamed, hears } from "../../primitives/engines";
+import { engineNamed, hears, offeredBy } from "../../primitives/engines";
 import { BandGauge } from "./BandGauge";
 import { BandList } from "./BandList";
 import { Given } from "./Given";
@@ -27,7 +27,8 @@ export function Drawer({ studyId, source, sources, band, edit, choices, plan, on
   const toHand = useToHand(studyId);
   const lists = { source, sources, band, edit, choices, onSource };
   const engine = engineNamed(choices, band.recipe.engine);
-  const second = choices.looks.find((l) => l.name === band.recipe.second_look);
+  const offered = offeredBy(choices, band.recipe.engine);
+  const second = offered.looks.find((l) => l.name === band.recipe.second_look);
   const gauges = BAND_CONTROLS.filter(({ control }) => inDrawer(control) && hears(engine, control) && (control !== "depth" || holdsDepth(source, band)));
   return (
     <section aria-label="All controls" className="absolute inset-x-0 top-full z-30 border-b border-rule bg-paper px-3 pt-1 pb-3 text-ink shadow-xl">
@@ -42,7 +43,7 @@ export function Drawer({ studyId, source, sources, band, edit, choices, plan, on
         </div>
         <div className="flex flex-col gap-1 pt-1">
           {choices.engines.length > 1 && <BandList control="engine" {...lists} />}
-          {choices.samplers.length > 0 && <BandList control="sampler" {...lists} />}
+          {offered.samplers.length > 0 && <BandList control="sampler" {...lists} />}
           {sources.length > 1 && <BandList control="source" {...lists} />}
           <Given studyId={studyId} source={source} onDepth={() => edit.put("depth")(0.7)} onTouch={toHand} />
         </div>
