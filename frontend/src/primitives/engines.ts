@@ -13,6 +13,9 @@ const NO_HOLD = ["guidance", "seed", "steps", "strength", "look_weight", "second
 /** An engine by name; the built-in one where none is named. */
 export const engineNamed = (choices: Told, name: string | undefined): EngineView | undefined => choices.engines.find((engine) => engine.name === (name ?? BUILT_IN));
 
+/** Whether a recipe is made by the built-in engine. */
+export const isOurs = (recipe: Pick<Recipe, "engine">): boolean => (recipe.engine ?? BUILT_IN) === BUILT_IN;
+
 /** What an engine's takes are known by. */
 export const tagOf = (engine: EngineView): string => (engine.built_in ? engine.version : `${engine.name} ${engine.version}`);
 

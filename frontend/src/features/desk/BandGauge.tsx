@@ -1,6 +1,6 @@
 import type { SourceView } from "../../api/client";
 import type { HoldName } from "../../api/insight";
-import { BUILT_IN } from "../../primitives/engines";
+import { isOurs } from "../../primitives/engines";
 import { readStrength } from "../../primitives/strength";
 import type { Band } from "../../study/band";
 import { infoOf, isHold, valueIn, type Control } from "../../study/controls";
@@ -27,7 +27,7 @@ export function BandGauge({ control, source, band, edit, usual, id = `control-${
   const own = info.label.replace(/^(Hold|Look) /, "");
   const hold = isHold(control);
   // What shows and explains a control is drawn by the built-in engine.
-  const ours = (band.recipe.engine ?? BUILT_IN) === BUILT_IN;
+  const ours = isOurs(band.recipe);
   return (
     <Gauge
       {...info}

@@ -3,7 +3,7 @@ import type { Band } from "../../study/band";
 import type { ListControl } from "../../study/controls";
 import { ListPicker } from "../../ui/ListPicker";
 import { Explain } from "../explain/Explain";
-import { offeredBy, withEngine } from "../../primitives/engines";
+import { isOurs, offeredBy, withEngine } from "../../primitives/engines";
 import { listOptions } from "./listOptions";
 import type { BandEdit } from "./useBandEdit";
 
@@ -39,7 +39,7 @@ export function BandList({ control, source, sources, band, edit, choices, onSour
     <div className="flex min-w-0 items-center">
       <span className="flex w-[68px] shrink-0 items-center font-semibold">
         {label}
-        {control === "sampler" && offered === choices && (
+        {control === "sampler" && isOurs(recipe) && (
           <Explain control="sampler" label="Sampler" source={source} recipe={recipe} titleOf={(v) => offered.samplers.find((s) => s.name === v)?.title ?? String(v)} onTake={(v) => pick(String(v))} />
         )}
       </span>

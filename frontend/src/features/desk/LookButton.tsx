@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import type { Choices, SourceView } from "../../api/client";
 import { lookPreview } from "../../api/insight";
 import { useHealth } from "../../api/queries";
-import { BUILT_IN } from "../../primitives/engines";
+import { isOurs } from "../../primitives/engines";
 import { lookSections } from "../../primitives/looks";
 import type { Band } from "../../study/band";
 import { looksMadeFor } from "../../study/controls";
@@ -25,7 +25,7 @@ export function LookButton({ source, band, edit, choices, busy, onTryLooks }: Pr
   const { over, toggle } = useDeskView();
   const engine = useHealth().data?.engine;
   const name = band.recipe.look ?? "";
-  const own = (band.recipe.engine ?? BUILT_IN) === BUILT_IN;
+  const own = isOurs(band.recipe);
   const wanted = useMemo(() => (engine && name && own ? [{ name, address: lookPreview(source, name, engine) }] : []), [source, name, engine, own]);
   const preview = usePreviews(wanted)[name];
   const options = useMemo(

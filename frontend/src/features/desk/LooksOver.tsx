@@ -1,6 +1,6 @@
 import { lazy, Suspense } from "react";
 import type { Choices, SourceView, StudyView } from "../../api/client";
-import { offeredBy } from "../../primitives/engines";
+import { engineNamed, hears, isOurs, offeredBy } from "../../primitives/engines";
 import { setValue, useBands, type Band } from "../../study/band";
 import { useDeskView } from "../../study/view";
 import { useBandEdit } from "./useBandEdit";
@@ -24,7 +24,8 @@ export function LooksOver({ study, source, band, choices }: { study: StudyView; 
       <LooksPanel
         source={source}
         looks={offered.looks}
-        pictured={offered === choices}
+        pictured={isOurs(recipe)}
+        mixes={hears(engineNamed(choices, recipe.engine), "second_share")}
         recipe={recipe}
         ticked={edit.ticked("look")}
         onTick={edit.tick("look")}

@@ -2,6 +2,7 @@ import { useRef } from "react";
 import { sourceImage, type Recipe, type SourceView } from "../../api/client";
 import { useChoices } from "../../api/queries";
 import { useElementSize } from "../../common/useElementSize";
+import { engineNamed, isOurs } from "../../primitives/engines";
 import { liveFit } from "../../primitives/layout";
 import { spoken, warningWords } from "../../primitives/reading";
 import { Button, KeyCap } from "../../ui/Button";
@@ -44,8 +45,13 @@ const TOUCHES: { what: Touched; title: string; words: (source: SourceView) => st
 export function LiveView({ source, sources, onSource, recipe, blinking, busy, onStrength, onRender, onClose, onTouch }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const size = useElementSize(frame);
-  const kinds = useChoices().data?.readings ?? [];
-  const { shot, fault, fresh } = useLive(source.id, recipe);
+  const choices = useChoices().data;
+  const kinds = choices?.readings ?? [];
+  const ours = isOurs(recipe);
+  const live = useLive(source.id, ours ? recipe : null);
+  // What another engine makes is seen when it is run; a draft of ours would be a picture of something else.
+  const shot = ours ? live.shot : null;
+  const { fault, fresh } = ours ? live : { fault: `${(choices && engineNamed(choices, recipe.engine)?.title) ?? recipe.engine} draws no live drafts; Run shows what it makes.`, fresh: true };
   const aspect = source.framed_width / source.framed_height;
   const fitBelow = (below: number) => liveFit({ width: size.width - 2 * MARGIN, height: size.height - below }, aspect, 12);
   const narrow = fitBelow(BELOW).width < NARROW;
@@ -89,7 +95,7 @@ export function LiveView({ source, sources, onSource, recipe, blinking, busy, on
               <div className="relative bg-black/15" style={{ width: fit.width, height: fit.height }}>
                 {shot && <img src={shot.url} alt="Draft of the take" data-fresh={fresh} width={fit.width} height={fit.height} className="block" draggable={false} />}
                 <img src={sourceImage(source, recipe.size ?? 512)} alt="" width={fit.width} height={fit.height} draggable={false} className={`absolute inset-0 ${blinking ? "" : "invisible"}`} />
-                {!shot && !fault && <span className="absolute inset-0 flex items-center justify-center text-[13px]">the first draft takes a few seconds</span>}
+                {!shot && <span className="absolute inset-0 flex items-center justify-center text-[13px]">{ours ? !fault && "the first draft takes a few seconds" : "no draft"}</span>}
               </div>
             </figure>
           </div>

@@ -4,6 +4,7 @@ import type { LookView, Recipe, SourceView } from "../../api/client";
 import { lookPreview } from "../../api/insight";
 import { useHealth } from "../../api/queries";
 import { useElementSize } from "../../common/useElementSize";
+import { counted } from "../../primitives/words";
 import { lookBeside, lookGroups } from "../../primitives/looks";
 import { About } from "./About";
 import { LookCard } from "./LookCard";
@@ -19,6 +20,8 @@ interface Props {
   looks: LookView[];
   /** Whether they can be shown on this picture: those of other engines can't. */
   pictured: boolean;
+  /** Whether two of them can be mixed. */
+  mixes: boolean;
   recipe: Recipe;
   /** Looks that are ticked as an axis. */
   ticked: string[];
@@ -38,7 +41,7 @@ const FLATTEST = 1.5;
 const TALLEST = 1.12;
 
 /** Every look, tried on this very picture, over the sheet: one click takes it, several ticked make a sweep, a second one is mixed in. */
-export function LooksPanel({ source, looks, pictured, recipe, ticked, onTick, onLook, onSecond, onShare, onStrength, onClose }: Props) {
+export function LooksPanel({ source, looks, pictured, mixes, recipe, ticked, onTick, onLook, onSecond, onShare, onStrength, onClose }: Props) {
   const { favourites, recent, toggle, used } = useLookShelf();
   const [typed, setTyped] = useState("");
   const [slot, setSlot] = useState<"first" | "second">("first");
@@ -117,9 +120,9 @@ export function LooksPanel({ source, looks, pictured, recipe, ticked, onTick, on
       <div className="flex items-center gap-3 px-3 pt-1.5">
         <label className="flex h-8 w-[220px] items-center gap-1.5 rounded-md border border-rule bg-sheet px-2 focus-within:border-amber">
           <Search size={15} className="text-faint" aria-hidden />
-          <input ref={search} autoFocus aria-label="Search looks" value={typed} onChange={(event) => setTyped(event.target.value)} placeholder={`search ${looks.length} looks`} className="min-w-0 flex-1 bg-transparent placeholder:text-faint focus-visible:!outline-none" onKeyDown={searchKey} />
+          <input ref={search} autoFocus aria-label="Search looks" value={typed} onChange={(event) => setTyped(event.target.value)} placeholder={`search ${counted(looks.length, "look")}`} className="min-w-0 flex-1 bg-transparent placeholder:text-faint focus-visible:!outline-none" onKeyDown={searchKey} />
         </label>
-        <SecondLook looks={looks} look={look} second={second} share={recipe.second_share ?? 0} slot={slot} onSlot={setSlot} onSecond={onSecond} onShare={onShare} />
+        {mixes && <SecondLook looks={looks} look={look} second={second} share={recipe.second_share ?? 0} slot={slot} onSlot={setSlot} onSecond={onSecond} onShare={onShare} />}
         <span className="ml-auto text-[13px] text-faint">{ticked.length > 1 ? `${ticked.length} ticked: an axis of the sweep` : "Enter takes, the space bar ticks several"}</span>
         <button type="button" aria-label="Close the looks" title="Close (Esc)" onClick={onClose} className="rounded p-1 text-faint hover:bg-glow hover:text-ink">
           <X size={18} />
@@ -134,7 +137,7 @@ export function LooksPanel({ source, looks, pictured, recipe, ticked, onTick, on
                 <LookCard
                   key={l.name}
                   look={l}
-                  preview={previews[l.name]}
+                  preview={pictured ? previews[l.name] : null}
                   height={Math.round(card / shape)}
                   chosen={l.name === chosen}
                   also={l.name === (slot === "second" ? look : second)}
@@ -151,7 +154,7 @@ export function LooksPanel({ source, looks, pictured, recipe, ticked, onTick, on
         ))}
         {groups.length === 0 && <p className="pt-4 text-faint">No look has all of these words; try one of them, or learn a look from pictures below.</p>}
       </div>
-      {large && <LookLarge look={large} source={source} preview={previews[large.name]} recipe={recipe} below={pointed.below} />}
+      {large && pictured && <LookLarge look={large} source={source} preview={previews[large.name]} recipe={recipe} below={pointed.below} />}
       <div className="flex h-10 shrink-0 items-center gap-3 border-t border-rule px-3">
         {shown && <About look={shown} kind={source.kind} strength={recipe.strength ?? 0.5} onStrength={onStrength} />}
         {shown?.category === "learned" && <OwnLookTools key={shown.name} look={shown} />}
