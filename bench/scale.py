@@ -27,19 +27,19 @@ _APART = 0.15
 
 @dataclass(frozen=True)
 class Costs:
-    """Measured on this machine (docs/scale.md), in seconds.
+    """In seconds, on two cores (2026-12-02): `fetch`, `notice` and `read` by `bench.queue_costs`; `seek` is a guess.
 
     Attributes
     ----------
-    fetch : of the database's one writer's time, a job fetched, begun and ended. seek : more of it for every worker that holds a job, whose row is
+    fetch : a job fetched, begun and ended, by the clock, which is more than the database's own part (.75 ms). seek : more of it for every worker that holds a job, whose row is
     looked past. notice : the server's time for a notice of progress, of which a take sends `notices` a second; read : for a take that is
     done. own : a worker's time beside the take itself. connections : of the database a worker, and the most that it has.
     """
 
-    fetch: float = 0.0045
+    fetch: float = 0.0022
     seek: float = 0.00001
-    notice: float = 0.0004
-    read: float = 0.004
+    notice: float = 0.00013
+    read: float = 0.0069
     notices: float = 8.0
     own: float = 0.012
     store: float = 0.008

@@ -9,11 +9,12 @@ from unittest.mock import patch
 
 import numpy as np
 
-from tests.engines.served import stand_in
+from tests.engines.served import served, stand_in
 from tests.pictures import harbour
 from warmtide.core.job.engine import Work, add_engine, forget_engine
 from warmtide.core.job.take import render
 from warmtide.core.maths.arrays import Byte
+from warmtide.core.model.cache import SharedCache
 from warmtide.core.model.errors import BadInput, Cancelled
 from warmtide.core.model.guides import NO_GUIDES, Guides
 from warmtide.core.model.recipe import Recipe
@@ -55,6 +56,19 @@ class Made(unittest.TestCase):
             self.assertTrue(0 < figures["look"] < 100, "read against its own full rendering")
             full = render(SOURCE, RECIPE.changed(strength=1.0, lines=0.0)).reading.figures
             self.assertGreater(full["look"], figures["look"])
+
+    def test_what_a_look_makes_wholly_is_asked_for_once_a_source(self) -> None:
+        app = stand_in_app.create(stand_in_app.Manner(delay=0.02))
+        with served(app) as url:
+            add_engine(engine_at(Address(url)))
+            self.addCleanup(forget_engine, "studio-a")
+            cache = SharedCache()
+            for seed, guidance, strength in ((1, 4.0, 0.3), (2, 7.0, 0.6), (3, 5.0, 1.0)):
+                reading = render(
+                    SOURCE, RECIPE.changed(seed=seed, guidance=guidance, strength=strength), cache=cache
+                ).reading
+                self.assertIsNotNone(reading.figures["look"])
+            self.assertEqual(app.state.renders.begun, 3 + 1, "three takes, and once the whole")
 
     def test_equal_keys_are_one_render_and_others_are_others(self) -> None:
         with stand_in() as address:

@@ -30,6 +30,7 @@ _READ_SECONDS = 0.1
 # Seconds for which what it has said of itself is believed.
 _SURE = 5.0
 _PAUSE, _MOST_ANEW = 0.25, 3
+_BEGINNING = Recipe()
 
 
 def asked_about(address: Address, patient: bool = True) -> About:
@@ -138,10 +139,16 @@ class RemoteEngine:
         side = min(max(max(small.shape[:2]), self.about.sizes[0]), self.about.sizes[1])
         if side != max(small.shape[:2]) or (strength is not None and strength.high < 1):
             return None
+        # Nothing of the take but its looks: all takes of a sweep are read against the same picture.
+        usual = {c.name: min(max(getattr(_BEGINNING, c.name), c.low), c.high) for c in self.about.controls}
+        whole = {name: int(value) if name in ("seed", "steps") else value for name, value in usual.items()} | {
+            "strength": 1.0
+        }
+        looks = {
+            name: getattr(work.recipe, name) for name in ("engine", "look", "second_look", "second_share", "sampler")
+        }
         free = dict.fromkeys(self.about.holds, 0.0)
-        recipe = fitted(
-            self.about, work.recipe.changed(strength=1.0, prompt="", avoid="", size=side, quality="full", **free)
-        ).recipe
+        recipe = fitted(self.about, _BEGINNING.changed(**whole, **looks, size=side, **free)).recipe
         key = hashlib.sha256(f"{self.tag}\n{pixel_key(small)}\n{recipe.canonical()}".encode()).hexdigest()
         try:
             return work.cache.get(

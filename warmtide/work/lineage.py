@@ -11,9 +11,11 @@ from sqlalchemy.ext.asyncio import AsyncSession
 from sqlalchemy.orm import selectinload
 
 from ..core.finish.enlarge.registry import ways
+from ..core.job.engine import engines
 from ..core.lineage.changes import changes, span_said, values_said
 from ..core.lineage.tree import Node, known_parents
 from ..core.looks.registry import looks
+from ..core.model.recipe import BUILT_IN
 from ..records.models import (
     Cell,
     Enlargement,
@@ -68,7 +70,8 @@ def _origins(version: StackVersion | None) -> list[str]:
 
 async def titles_of(session: AsyncSession) -> dict[str, str]:
     """Titles of all looks by their names."""
-    titles = {look.name: look.title for look in looks().values()}
+    others = [look for engine in engines().values() if engine.name != BUILT_IN for look in engine.about.looks]
+    titles = {look.name: look.title for look in others} | {look.name: look.title for look in looks().values()}
     return titles | {row.name: row.title for row in await session.scalars(select(LearnedLook))}
 
 
