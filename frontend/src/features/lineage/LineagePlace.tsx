@@ -1,5 +1,5 @@
 import { ArrowLeft } from "lucide-react";
-import { useEffect, useMemo, useRef } from "react";
+import { useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { StudyView } from "../../api/client";
 import { useLineage } from "../../api/lineage";
@@ -26,7 +26,8 @@ export function LineagePlace({ study }: { study: StudyView }) {
   const navigate = useNavigate();
   const [address, setAddress] = useSearchParams();
   const surround = usePreferences((s) => s.surround);
-  const of = address.get("of");
+  // What is picked changes at once, and the address follows: that is drawn later, and a key or a click in between must find what stands.
+  const [{ of, and }, setStanding] = useState({ of: address.get("of"), and: address.get("and") });
   const seen = seenOf(study);
   const tree = useLineage(study.id, of, address.get("begun"), seen);
   const nodes = tree.data?.nodes;
@@ -34,25 +35,20 @@ export function LineagePlace({ study }: { study: StudyView }) {
   const way = useMemo(() => new Set(tree.data?.way ?? NOTHING), [tree.data?.way]);
   const named = (name: string | null) => nodes?.find((node) => node.id === name || (name !== null && node.also.includes(name)));
   const picked = named(of);
-  const beside = named(address.get("and"));
+  const beside = named(and);
   const steps = useSteps(study);
 
-  const go = (next: { of?: string | null; and?: string | null }) =>
+  const go = (next: { of: string | null; and: string | null }) => {
+    setStanding(next);
     setAddress((now) => {
       const all = { ...Object.fromEntries(now), ...next };
       return Object.fromEntries(Object.entries(all).filter((entry): entry is [string, string] => Boolean(entry[1])));
     }, { replace: true });
-  const pick = (id: string, second: boolean) => go(second && picked && id !== picked.id ? { and: id } : { of: id, and: null });
-  // Keys come faster than the address is drawn: each goes on from where the last one led, not from what stands on the page.
-  const standing = useRef<string | null>(null);
-  useEffect(() => {
-    standing.current = picked?.id ?? null;
-  }, [picked?.id]);
+  };
+  const pick = (id: string, second: boolean) => go(second && picked && id !== picked.id ? { of, and: id } : { of: id, and: null });
   const walk = (where: Way) => {
-    const next = plan && walked(plan.steps, standing.current, where);
-    if (!next) return;
-    standing.current = next;
-    pick(next, false);
+    const next = plan && walked(plan.steps, picked?.id ?? null, where);
+    if (next) pick(next, false);
   };
   const back = () => void (window.history.length > 1 ? navigate(-1) : navigate(`/study/${study.id}`));
   const canCompare = steps.canCompare(picked, beside);
@@ -62,7 +58,7 @@ export function LineagePlace({ study }: { study: StudyView }) {
   useKeys({
     ArrowLeft: () => walk("back"), ArrowRight: () => walk("on"), ArrowUp: () => walk("up"), ArrowDown: () => walk("down"),
     Home: () => walk("first"), End: () => walk("last"),
-    Enter: () => picked && steps.open(picked), b: compare, n: again, Escape: () => (beside ? go({ and: null }) : back()),
+    Enter: () => picked && steps.open(picked), b: compare, n: again, Escape: () => (beside ? go({ of, and: null }) : back()),
   });
 
   return (
